@@ -1,0 +1,2 @@
+export * from './check';
+export type { CheckContext } from './rules';

@@ -1,0 +1,32 @@
+import { done, fault, parse, refuse, type Fault, type Result } from '#core/base';
+import { bedArea } from './limits';
+import { filamentSchema, type Filament } from './filament';
+import { unknownPlaceholders } from './placeholders';
+import { printerSchema, type Printer } from './printer';
+
+/** A printer from an unknown value: fields, placeholders and free bed are checked. */
+export function checkedPrinter(value: unknown, at = 'printer'): Result<Printer> {
+  const parsed = parse(printerSchema, value, at);
+  if (!parsed.ok) return parsed;
+  const p = parsed.value;
+  const faults: Fault[] = [];
+  for (const key of ['startCode', 'endCode'] as const) {
+    const unknown = unknownPlaceholders(p[key], p.placeholders);
+    if (unknown.length > 0) {
+      faults.push(
+        fault('context.placeholder', `${at}.${key}`, `the placeholder ${unknown.join(', ')} is not known`, 'say once what it stands for'),
+      );
+    }
+  }
+  const homes = /^\s*G28\b/im.test(p.startCode) || p.macros.some((m) => m.homes && p.startCode.includes(m.name));
+  if (!homes) {
+    faults.push(fault('context.homing', `${at}.startCode`, 'it does not home the axes', 'put a G28 line first, or name the macro that homes'));
+  }
+  if (bedArea(p).length === 0) {
+    faults.push(fault('context.bed', `${at}.keepOut`, 'the keep-out zones cover the whole bed', 'leave some bed free'));
+  }
+  return faults.length > 0 ? refuse(...faults) : done(p);
+}
+
+/** A filament from an unknown value. */
+export const checkedFilament = (value: unknown, at = 'filament'): Result<Filament> => parse(filamentSchema, value, at);

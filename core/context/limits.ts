@@ -1,0 +1,53 @@
+import { circle, difference, rectangle, solid, type Box, type Polygon } from '#core/geometry';
+import type { Filament } from './filament';
+import type { Printer } from './printer';
+
+/** A printer with a filament: what every value belongs to. */
+export interface Context {
+  printer: Printer;
+  filament: Filament;
+}
+
+/** The box that the nozzle may reach, machine coordinates, mm. */
+export function reachOf(printer: Printer): Box {
+  const bed = printer.bed;
+  if (bed.shape === 'round') {
+    const r = bed.diameter / 2;
+    return { x0: -r, y0: -r, x1: r, y1: r };
+  }
+  const x0 = bed.origin === 'centre' ? -bed.width / 2 : 0;
+  const y0 = bed.origin === 'centre' ? -bed.depth / 2 : 0;
+  return { x0, y0, x1: x0 + bed.width, y1: y0 + bed.depth };
+}
+
+/** The middle of the bed, mm. */
+export function bedCentre(printer: Printer): { x: number; y: number } {
+  const reach = reachOf(printer);
+  return { x: (reach.x0 + reach.x1) / 2, y: (reach.y0 + reach.y1) / 2 };
+}
+
+/** Where the printer may extrude: the bed less its keep-out zones. */
+export function bedArea(printer: Printer): Polygon[] {
+  const reach = reachOf(printer);
+  const bed = printer.bed;
+  const whole =
+    bed.shape === 'round' ? solid(circle(0, 0, bed.diameter / 2, 180)) : solid(rectangle(reach.x0, reach.y0, reach.x1, reach.y1));
+  const zones = printer.keepOut.map((k) => solid(rectangle(k.x, k.y, k.x + k.width, k.y + k.depth)));
+  return difference([whole], zones);
+}
+
+/** A PTFE liner down to the nozzle decomposes above this, °C. */
+export const ptfeLimit = 240;
+
+/** The highest nozzle target allowed for printer and filament together, °C, and what sets it. */
+export function hottest({ printer, filament }: Context): { value: number; by: 'hotend' | 'liner' | 'filament' } {
+  const limits = [
+    { value: filament.temperature.max, by: 'filament' as const },
+    { value: printer.maximum.nozzleTemperature, by: 'hotend' as const },
+    { value: printer.extruder.liner === 'ptfe' ? ptfeLimit : Infinity, by: 'liner' as const },
+  ];
+  return limits.reduce((low, next) => (next.value < low.value ? next : low));
+}
+
+/** The lowest nozzle temperature at which this filament may be pushed, °C. */
+export const coldest = (filament: Filament): number => filament.temperature.min;

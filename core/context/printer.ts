@@ -1,0 +1,83 @@
+import * as z from 'zod';
+
+const id = z.string().min(1).max(80);
+const name = z.string().trim().min(1, 'no name is given; give a name of 1 to 60 letters').max(60);
+const script = z.string().max(20_000).regex(/^[\x20-\x7e\t\r\n]*$/, 'has letters outside plain ASCII; use plain ASCII');
+const positive = (least: number, most: number) => z.number().min(least).max(most);
+
+/** The bed: where it may extrude. Origin in a corner, or in the middle of the bed. */
+export const bedSchema = z.discriminatedUnion('shape', [
+  z.strictObject({
+    shape: z.literal('rectangle'),
+    width: positive(40, 2000),
+    depth: positive(40, 2000),
+    origin: z.enum(['corner', 'centre']),
+  }),
+  z.strictObject({ shape: z.literal('round'), diameter: positive(40, 2000), origin: z.literal('centre') }),
+]);
+
+/** What a macro in the user's start code does that the program cannot see. */
+export const macroSchema = z.strictObject({
+  name: z.string().regex(/^[A-Za-z_][A-Za-z0-9_]{2,60}$/, 'is no macro name; use letters, digits and _'),
+  homes: z.boolean(),
+  heatsNozzle: z.boolean(),
+  heatsBed: z.boolean(),
+});
+
+/** How the firmware limits speed in corners. */
+export const cornerSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('junction-deviation'), value: positive(0.001, 1) }),
+  z.strictObject({ kind: z.literal('square-corner'), value: positive(0.1, 50) }),
+  z.strictObject({ kind: z.literal('instant-change'), value: positive(0.1, 50) }),
+]);
+
+/** A printer with one nozzle. Lengths mm, speeds mm/s, accelerations mm/s², temperatures °C, flow mm³/s. */
+export const printerSchema = z.strictObject({
+  kind: z.literal('steady-tune/printer'),
+  version: z.literal(1),
+  id,
+  name,
+  bed: bedSchema,
+  height: positive(20, 2000),
+  keepOut: z
+    .array(z.strictObject({ label: z.string().max(40), x: z.number(), y: z.number(), width: positive(0.1, 2000), depth: positive(0.1, 2000) }))
+    .max(16),
+  nozzle: z.strictObject({
+    diameter: positive(0.1, 2),
+    material: z.enum(['brass', 'steel', 'hardened', 'plated-copper']),
+  }),
+  extruder: z.strictObject({
+    type: z.enum(['direct', 'bowden']),
+    liner: z.enum(['all-metal', 'ptfe']),
+    meltZone: z.enum(['standard', 'high-flow']),
+    maximumFlow: positive(1, 100),
+    maximumSpeed: positive(1, 300),
+    acceleration: positive(50, 50_000),
+    stepsPerMm: positive(1, 5000).optional(),
+    rotationDistance: positive(0.5, 200).optional(),
+  }),
+  maximum: z.strictObject({
+    nozzleTemperature: positive(150, 500),
+    bedTemperature: positive(0, 200),
+    speed: positive(10, 2000),
+    zSpeed: positive(1, 200),
+    acceleration: positive(50, 100_000),
+    zAcceleration: positive(5, 20_000),
+  }),
+  corner: cornerSchema,
+  heater: z.strictObject({ rise: positive(0.1, 20), fall: positive(0.1, 20) }),
+  fanLeast: z.number().min(0).max(1),
+  firmware: z.enum(['marlin', 'klipper', 'reprap']),
+  extrusion: z.enum(['relative', 'absolute']),
+  startCode: script,
+  endCode: script,
+  placeholders: z.record(z.string().max(60), z.string().max(40)),
+  macros: z.array(macroSchema).max(12),
+  tools: z.int().min(1).max(8),
+  head: z.strictObject({ radius: positive(1, 200), gantryHeight: positive(1, 500) }),
+});
+
+export type Printer = z.infer<typeof printerSchema>;
+export type Bed = z.infer<typeof bedSchema>;
+export type Corner = z.infer<typeof cornerSchema>;
+export type Firmware = Printer['firmware'];

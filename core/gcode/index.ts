@@ -1,0 +1,4 @@
+export * from './arc';
+export * from './dialects';
+export * from './read';
+export * from './write';

@@ -1,0 +1,55 @@
+import { rectangle, type Ring } from './shapes';
+
+// Strokes of a digit on a seven-bar frame: top, upper right, lower right, bottom, lower left, upper left, middle.
+const bars: Record<string, string> = {
+  '0': 'tubmlk',
+  '1': 'ub',
+  '2': 'tugmc',
+  '3': 'tugbm',
+  '4': 'kgub',
+  '5': 'tkgbm',
+  '6': 'tkgbml',
+  '7': 'tub',
+  '8': 'tubmlkg',
+  '9': 'tkgubm',
+  '-': 'g',
+};
+
+/** The width of a numeral text of the given height and stroke, mm. */
+export function numeralWidth(text: string, height: number, stroke: number): number {
+  let width = 0;
+  for (const letter of text) width += (letter === '.' ? stroke : 0.58 * height) + stroke;
+  return width - stroke;
+}
+
+/**
+ * A number as rectangles of one stroke width, standing on y = 0 and centred on x = 0.
+ *
+ * @param text digits, point and minus
+ * @param height mm
+ * @param stroke width of a stroke, mm
+ */
+export function numerals(text: string, height: number, stroke: number): Ring[] {
+  const rings: Ring[] = [];
+  const w = 0.58 * height;
+  let x = -numeralWidth(text, height, stroke) / 2;
+  for (const letter of text) {
+    if (letter === '.') {
+      rings.push(rectangle(x, 0, x + stroke, stroke));
+      x += 2 * stroke;
+      continue;
+    }
+    const half = (height + stroke) / 2;
+    for (const bar of bars[letter] ?? '') {
+      if (bar === 't') rings.push(rectangle(x, height - stroke, x + w, height));
+      if (bar === 'm') rings.push(rectangle(x, 0, x + w, stroke));
+      if (bar === 'g') rings.push(rectangle(x, half - stroke, x + w, half));
+      if (bar === 'u') rings.push(rectangle(x + w - stroke, half - stroke, x + w, height));
+      if (bar === 'b') rings.push(rectangle(x + w - stroke, 0, x + w, half));
+      if (bar === 'k') rings.push(rectangle(x, half - stroke, x + stroke, height));
+      if (bar === 'l' || bar === 'c') rings.push(rectangle(x, 0, x + stroke, half));
+    }
+    x += w + stroke;
+  }
+  return rings;
+}

@@ -1,0 +1,2 @@
+export * from './inspect';
+export * from './inspection';

@@ -1,0 +1,297 @@
+import { done, rounded, show, type Job } from '#core/base';
+import { findings as safetyFindings } from '#core/check';
+import { costOf, filamentArea, massOf, type Context } from '#core/context';
+import { factorOf, type Factor } from '#core/factors';
+import { GcodeReader } from '#core/gcode';
+import { inPolygons } from '#core/geometry';
+import { HeaterModel, limitsOf, Timer } from '#core/motion';
+import { roleAt, roleNumber, type Chunk, type Command } from '#core/moves';
+import type { Place } from '#core/specimens';
+import type { Planned } from '#core/trial';
+import { Crossings } from './crossings';
+import type { CellReport, Finding, Inspection } from './inspection';
+
+const SLICE = 1 << 18;
+/** Of a cell, so much must be printed under the planned value, or the file differs from the plan. */
+const IN_FORCE = 0.97;
+const REACHED = 0.9;
+
+/**
+ * Reads a G-code file back and tells what it does: time, filament, layers, and for every cell of a trial the value
+ * planned, the value in the file, and the value reached.
+ *
+ * @param plan gives the level map; without it `cells` is empty
+ */
+export function* inspect(bytes: Uint8Array, context: Context, plan?: Planned): Job<Inspection> {
+  const lifted = plan?.trial.lifted ?? [];
+  const safety = yield* safetyFindings(bytes, { ...context, lifted });
+  if (!safety.ok) return safety;
+  const look = new Look(context, plan);
+  const reader = new GcodeReader((chunk) => look.take(chunk), {
+    firmware: context.printer.firmware,
+    diameter: context.filament.diameter,
+  });
+  for (let at = 0; at < bytes.length; at += SLICE) {
+    reader.push(bytes.subarray(at, at + SLICE));
+    yield { stage: 'reading back', done: Math.min(at + SLICE, bytes.length), of: bytes.length };
+  }
+  const summary = reader.end();
+  const result = look.result();
+  result.unknown = summary.unknown;
+  const stops: Finding[] = safety.value.faults.map((f) => ({
+    code: f.code,
+    severity: 'stop',
+    line: Number(/\d+/.exec(f.at)?.[0] ?? 0),
+    z: 0,
+    cell: -1,
+    message: `${f.wrong}; ${f.right}`,
+  }));
+  result.findings.unshift(...stops);
+  return done(result);
+}
+
+interface CellTally {
+  place: Place;
+  values: Map<string, Map<number, number>>;
+  reachedSum: Map<string, { sum: number; weight: number; within: number; from: number }>;
+  time: number;
+  length: number;
+  layers: Set<number>;
+  layerTime: number;
+}
+
+class Look {
+  private readonly timer: Timer;
+  private readonly heater: HeaterModel;
+  private readonly area: number;
+  private readonly tallies = new Map<number, CellTally>();
+  private readonly factors: Factor[];
+  private readonly result_: Inspection = {
+    time: 0,
+    heating: 0,
+    filament: { length: 0, mass: 0, cost: 0 },
+    layers: [],
+    bounds: [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity],
+    tools: [],
+    roles: {},
+    travel: { length: 0, wallCrossings: 0, retractions: 0 },
+    cells: [],
+    findings: [],
+    unknown: {},
+  };
+  private readonly tools = new Map<number, number>();
+  private readonly roleTotals = Array.from({ length: 32 }, () => ({ length: 0, volume: 0, time: 0 }));
+  private candidates: CellTally[] = [];
+  private layer: Inspection['layers'][number] | undefined;
+  private pending = 0;
+  private readonly crossings = new Crossings();
+  private x = 0;
+  private y = 0;
+  private z = 0;
+
+  constructor(
+    private readonly context: Context,
+    private readonly plan: Planned | undefined,
+  ) {
+    this.timer = new Timer(limitsOf(context.printer));
+    this.heater = new HeaterModel(context.printer.heater.rise, context.printer.heater.fall);
+    this.area = filamentArea(context.filament);
+    this.factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
+    for (const place of plan?.built.places ?? []) {
+      this.tallies.set(place.cell, { place, values: new Map(), reachedSum: new Map(), time: 0, length: 0, layers: new Set(), layerTime: 0 });
+    }
+  }
+
+  take(chunk: Chunk): void {
+    const { moves, commands, states } = chunk;
+    const { time, peak } = this.timer.run(chunk);
+    const r = this.result_;
+    let next = 0;
+    for (let i = 0; i < moves.n; i++) {
+      while (next < commands.length && commands[next]!.before <= i) this.command(commands[next++]!);
+      const t = time[i]!;
+      const x = moves.x[i]!;
+      const y = moves.y[i]!;
+      const z = moves.z[i]!;
+      const e = moves.e[i]!;
+      const role = moves.role[i]!;
+      r.time += t;
+      const nozzle = this.heater.pass(t);
+      const flat = Math.hypot(x - this.x, y - this.y);
+      const prints = e > 0 && flat > 0;
+      if (prints) {
+        if (!this.layer || Math.abs(z - this.layer.z) > 1e-4) this.newLayer(z, moves.height[i]!, moves.line[i]!);
+        const b = r.bounds;
+        b[0] = Math.min(b[0], x, this.x);
+        b[1] = Math.min(b[1], y, this.y);
+        b[2] = Math.min(b[2], z - moves.height[i]!);
+        b[3] = Math.max(b[3], x, this.x);
+        b[4] = Math.max(b[4], y, this.y);
+        b[5] = Math.max(b[5], z);
+      }
+      if (this.layer) this.layer.time += t;
+      else this.pending += t;
+      const tool = states[moves.state[i]!]!.tool;
+      if (e !== 0) this.tools.set(tool, (this.tools.get(tool) ?? 0) + e);
+      const total = this.roleTotals[role]!;
+      total.time += t;
+      total.length += flat;
+      if (e > 0 && prints) total.volume += e * this.area;
+      if (!prints && flat > 0) {
+        r.travel.length += flat;
+        this.crossings.travel(this.x, this.y, x, y);
+      }
+      if (e < 0) r.travel.retractions++;
+      if (prints) {
+        const flow = ((e * this.area) / Math.hypot(flat, z - this.z)) * peak[i]!;
+        if (flow > this.layer!.peakFlow) this.layer!.peakFlow = flow;
+        if (role === roleNumber['outer-wall']) this.crossings.wall(this.x, this.y, x, y);
+      }
+      if (this.candidates.length > 0) {
+        const tally = this.cellAt((x + this.x) / 2, (y + this.y) / 2);
+        if (tally) this.tally(tally, chunk, i, t, { nozzle, speed: peak[i]! }, prints);
+      }
+      this.x = x;
+      this.y = y;
+      this.z = z;
+    }
+    while (next < commands.length) this.command(commands[next++]!);
+  }
+
+  private command(c: Command): void {
+    if (c.kind === 'heat') {
+      this.heater.aim(c.target);
+      if (c.wait) this.result_.heating += this.heater.wait();
+    } else if (c.kind === 'dwell') {
+      this.result_.time += c.seconds;
+      this.heater.pass(c.seconds);
+      if (this.layer) this.layer.time += c.seconds;
+    }
+  }
+
+  private newLayer(z: number, height: number, line: number): void {
+    this.crossings.close();
+    const middle = z - height / 2;
+    this.candidates = [...this.tallies.values()].filter(({ place }) => middle >= place.z[0] - 1e-6 && middle < place.z[1] - 1e-6);
+    this.layer = { z: rounded(z, 4), height: rounded(height, 4), time: this.pending, peakFlow: 0, cell: this.candidates[0]?.place.cell ?? -1, line };
+    this.pending = 0;
+    this.result_.layers.push(this.layer);
+  }
+
+  private cellAt(x: number, y: number): CellTally | undefined {
+    const only = this.candidates.length === 1 ? this.candidates[0] : undefined;
+    if (only) return only;
+    const origin = this.plan!.origin;
+    return this.candidates.find(({ place }) => inPolygons(place.area, x - origin.x, y - origin.y));
+  }
+
+  private tally(tally: CellTally, chunk: Chunk, i: number, t: number, reach: { nozzle: number; speed: number }, prints: boolean): void {
+    tally.time += t;
+    tally.length += chunk.moves.e[i]!;
+    if (prints) tally.layers.add(this.result_.layers.length - 1);
+    for (const factor of this.factors) {
+      const seen = factor.observe(chunk, i);
+      if (!seen) continue;
+      let values = tally.values.get(factor.id);
+      if (!values) tally.values.set(factor.id, (values = new Map()));
+      values.set(seen.value, (values.get(seen.value) ?? 0) + seen.weight);
+      const got = factor.reached?.(reach) ?? seen.value;
+      const planned = this.plan!.cells.find((c) => c.id === tally.place.cell)!.levels[factor.id]!;
+      let sums = tally.reachedSum.get(factor.id);
+      if (!sums) tally.reachedSum.set(factor.id, (sums = { sum: 0, weight: 0, within: 0, from: NaN }));
+      sums.sum += got * seen.weight;
+      sums.weight += seen.weight;
+      if (Math.abs(got - planned) <= factor.tolerance) {
+        sums.within += seen.weight;
+        if (Number.isNaN(sums.from)) sums.from = this.layer?.z ?? 0;
+      }
+    }
+  }
+
+  result(): Inspection {
+    this.crossings.close();
+    const r = this.result_;
+    const { filament } = this.context;
+    r.travel.wallCrossings = this.crossings.count;
+    const length = [...this.tools.values()].reduce((a, b) => a + b, 0);
+    r.filament = { length, mass: massOf(filament, length), cost: costOf(filament, length) };
+    r.tools = [...this.tools].map(([tool, l]) => ({ tool, length: l, mass: massOf(filament, l) }));
+    this.roleTotals.forEach((total, i) => {
+      if (total.time > 0) r.roles[roleAt(i)] = { ...total };
+    });
+    if (r.layers.length === 0) r.bounds = [0, 0, 0, 0, 0, 0];
+    r.cells = (this.plan?.cells ?? []).map((cell) => this.cellReport(cell.id, cell.levels));
+    this.layerFindings();
+    return r;
+  }
+
+  private cellReport(id: number, planned: Record<string, number>): CellReport {
+    const tally = this.tallies.get(id)!;
+    const times = [...tally.layers].map((k) => this.result_.layers[k]!.time);
+    const report: CellReport = {
+      id,
+      planned,
+      effective: {},
+      settled: {},
+      ok: true,
+      z: tally.place.z,
+      time: tally.time,
+      mass: massOf(this.context.filament, tally.length),
+      layerTime: times.length > 0 ? times.reduce((a, b) => a + b, 0) / times.length : 0,
+    };
+    for (const factor of this.factors) {
+      const values = tally.values.get(factor.id) ?? new Map<number, number>();
+      const all = [...values.values()].reduce((a, b) => a + b, 0);
+      report.effective[factor.id] = [...values]
+        .map(([value, weight]) => ({ value, share: all > 0 ? weight / all : 0 }))
+        .sort((a, b) => b.share - a.share);
+      const want = planned[factor.id]!;
+      const share = (all > 0 ? (values.get(want) ?? 0) : 0) / (all || 1);
+      const sums = tally.reachedSum.get(factor.id);
+      const within = sums && sums.weight > 0 ? sums.within / sums.weight : 0;
+      report.settled[factor.id] = { share: within, from: sums && !Number.isNaN(sums.from) ? sums.from : tally.place.z[1] };
+      if (share < IN_FORCE) {
+        report.ok = false;
+        const found = report.effective[factor.id]![0]?.value;
+        this.find('inspect.differs', 'stop', id, `planned ${show(want * factor.shown)} ${factor.unit}, in the file ${found === undefined ? 'nothing' : `${show(found * factor.shown)} ${factor.unit}`} over ${show((1 - share) * 100, 0)} % of the cell: this cell is void`);
+      } else if (within < REACHED && sums && sums.weight > 0) {
+        report.reached = { ...report.reached, [factor.id]: rounded(sums.sum / sums.weight, 2) };
+        this.find(
+          'inspect.late',
+          within < 0.5 ? 'warn' : 'note',
+          id,
+          within === 0
+            ? `${show(want * factor.shown)} ${factor.unit} is never reached in this cell`
+            : `${show(want * factor.shown)} ${factor.unit} is reached only from ${show(report.settled[factor.id]!.from, 1)} mm on, ${show(within * 100, 0)} % of the cell; judge above that`,
+        );
+      }
+    }
+    return report;
+  }
+
+  private layerFindings(): void {
+    const least = this.plan?.settings.minimumLayerTime;
+    if (!least) return;
+    const short = this.result_.layers.filter((l) => l.time < least * 0.97);
+    const first = short[0];
+    if (first) {
+      this.result_.findings.push({
+        code: 'inspect.short-layer',
+        severity: 'warn',
+        line: first.line,
+        z: first.z,
+        cell: first.cell,
+        message: `${short.length} layers are shorter than ${show(least)} s, the shortest ${show(Math.min(...short.map((l) => l.time)), 1)} s: slender parts may stay soft`,
+      });
+    }
+    const times = this.result_.cells.map((c) => c.layerTime).filter((t) => t > 0);
+    if (times.length > 1 && Math.max(...times) > 1.1 * Math.min(...times)) {
+      this.find('inspect.layer-time', 'note', -1, `layer time differs between cells, ${show(Math.min(...times), 1)} to ${show(Math.max(...times), 1)} s: what is seen may come from cooling`);
+    }
+  }
+
+  private find(code: string, severity: Finding['severity'], cell: number, message: string): void {
+    const layer = this.result_.layers.find((l) => l.cell === cell);
+    this.result_.findings.push({ code, severity, cell, message, line: layer?.line ?? 0, z: layer?.z ?? 0 });
+  }
+}

@@ -1,0 +1,40 @@
+/** What is known of a G-code file. Lengths mm, time s, mass g, flow mm³/s, temperatures °C. */
+export interface Inspection {
+  time: number;
+  /** Time spent heating before and during the print, by the heater model; not part of `time`. */
+  heating: number;
+  filament: { length: number; mass: number; cost: number };
+  layers: { z: number; height: number; time: number; peakFlow: number; cell: number; line: number }[];
+  bounds: [number, number, number, number, number, number];
+  tools: { tool: number; length: number; mass: number }[];
+  roles: Record<string, { length: number; volume: number; time: number }>;
+  travel: { length: number; wallCrossings: number; retractions: number };
+  cells: CellReport[];
+  findings: Finding[];
+  unknown: Record<string, number>;
+}
+
+export interface CellReport {
+  id: number;
+  planned: Record<string, number>;
+  effective: Record<string, { value: number; share: number }[]>;
+  /** Beside `effective` where the machine does not get there over most of the cell. */
+  reached?: Record<string, number>;
+  /** Share of the cell under which the planned value was reached, and the height from which it was. */
+  settled: Record<string, { share: number; from: number }>;
+  ok: boolean;
+  z: [number, number];
+  time: number;
+  mass: number;
+  /** Mean time of the cell's layers, s. */
+  layerTime: number;
+}
+
+export interface Finding {
+  code: string;
+  severity: 'stop' | 'warn' | 'note';
+  line: number;
+  z: number;
+  cell: number;
+  message: string;
+}

@@ -1,0 +1,3 @@
+export * from './limits';
+export * from './reached';
+export * from './timer';

@@ -1,0 +1,72 @@
+import { after, CHUNK, emptyMoves, unknownState, type Action, type Chunk, type Command, type MachineState, type Moves } from './moves';
+
+/** Gathers moves and commands into chunks and hands each full chunk on. */
+export class ChunkBuilder {
+  private moves: Moves;
+  private states: MachineState[] = [];
+  private commands: Command[] = [];
+  private current: MachineState = unknownState;
+  private stateIndex = -1;
+
+  /** @param sink receives each chunk; `capacity` moves at most stand in one */
+  constructor(
+    private readonly sink: (chunk: Chunk) => void,
+    private readonly capacity = CHUNK,
+  ) {
+    this.moves = emptyMoves(capacity);
+  }
+
+  /** The state in force. */
+  get state(): MachineState {
+    return this.current;
+  }
+
+  /** Adds one move; see `Moves` for the units. */
+  add(x: number, y: number, z: number, e: number, speed: number, width: number, height: number, role: number, cell: number, line: number): void {
+    if (this.moves.n === this.capacity) this.flush();
+    if (this.stateIndex < 0) {
+      this.states.push(this.current);
+      this.stateIndex = this.states.length - 1;
+    }
+    const m = this.moves;
+    const i = m.n++;
+    m.x[i] = x;
+    m.y[i] = y;
+    m.z[i] = z;
+    m.e[i] = e;
+    m.speed[i] = speed;
+    m.width[i] = width;
+    m.height[i] = height;
+    m.role[i] = role;
+    m.cell[i] = cell;
+    m.state[i] = this.stateIndex;
+    m.line[i] = line;
+  }
+
+  /** Adds a machine command before the next move. */
+  command(action: Action, line = 0): void {
+    if (this.commands.length >= this.capacity) this.flush();
+    const next = after(this.current, action);
+    if (next !== this.current) {
+      this.current = next;
+      this.stateIndex = -1;
+    }
+    this.commands.push({ before: this.moves.n, line, ...action });
+  }
+
+  /** Sets the state in force without a command (a tool change that brings other values along). */
+  assume(state: MachineState): void {
+    this.current = state;
+    this.stateIndex = -1;
+  }
+
+  /** Hands the rest on. */
+  flush(): void {
+    if (this.moves.n === 0 && this.commands.length === 0) return;
+    this.sink({ moves: this.moves, states: this.states, commands: this.commands });
+    this.moves = emptyMoves(this.capacity);
+    this.states = [];
+    this.commands = [];
+    this.stateIndex = -1;
+  }
+}

@@ -1,0 +1,3 @@
+export * from './builder';
+export * from './moves';
+export * from './roles';

@@ -1,0 +1,25 @@
+/** Kinds of path. The order is the number kept in `Moves.role`. */
+export const roles = [
+  'travel',
+  'outer-wall',
+  'inner-wall',
+  'bottom-skin',
+  'top-skin',
+  'infill',
+  'bridge',
+  'overhang',
+  'brim',
+  'prime',
+  'retract',
+  'unretract',
+  'hop',
+  'other',
+] as const;
+
+export type Role = (typeof roles)[number];
+
+/** The number of a role in `Moves.role`. */
+export const roleNumber: Record<Role, number> = Object.fromEntries(roles.map((r, i) => [r, i])) as Record<Role, number>;
+
+/** The role of a number; unknown numbers are `other`. */
+export const roleAt = (n: number): Role => roles[n] ?? 'other';

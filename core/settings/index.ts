@@ -1,0 +1,4 @@
+export * from './catalogue';
+export * from './line';
+export * from './setting';
+export * from './settings';

@@ -1,0 +1,60 @@
+import { crossings, distance, inPolygons, type HatchLine, type Point, type Polygon } from '#core/geometry';
+
+/**
+ * Joins hatch lines into zigzags: from the end of a line to the nearer end of a line in the next row, as long as the
+ * way lies inside `region` and is at most `reach` mm.
+ */
+export function zigzags(lines: readonly HatchLine[], region: readonly Polygon[], reach: number): Point[][] {
+  const rows = new Map<number, HatchLine[]>();
+  for (const line of lines) {
+    const row = rows.get(line.row);
+    if (row) row.push(line);
+    else rows.set(line.row, [line]);
+  }
+  const used = new Set<HatchLine>();
+  const paths: Point[][] = [];
+  for (const first of lines) {
+    if (used.has(first)) continue;
+    used.add(first);
+    const path = [first.a, first.b];
+    let row = first.row;
+    for (;;) {
+      const tail = path[path.length - 1]!;
+      let best: { line: HatchLine; from: Point; to: Point; gap: number } | undefined;
+      for (const line of rows.get(row + 1) ?? []) {
+        if (used.has(line)) continue;
+        for (const [from, to] of [
+          [line.a, line.b],
+          [line.b, line.a],
+        ] as const) {
+          const gap = distance(tail, from);
+          if (gap <= reach && (!best || gap < best.gap)) best = { line, from, to, gap };
+        }
+      }
+      if (!best || !clear(region, tail, best.from)) break;
+      used.add(best.line);
+      path.push(best.from, best.to);
+      row++;
+    }
+    paths.push(path);
+  }
+  return paths;
+}
+
+function clear(region: readonly Polygon[], a: Point, b: Point): boolean {
+  const inner = crossings(region, a, b).filter((t) => t > 0.02 && t < 0.98);
+  if (inner.length > 0) return false;
+  const mid = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+  return inPolygons(region, mid.x, mid.y) || distance(a, b) < 0.05 || touches(region, mid);
+}
+
+// The middle of a way along the edge lies neither in nor out; a hair to any side decides.
+function touches(region: readonly Polygon[], p: Point): boolean {
+  const hair = 0.01;
+  return (
+    inPolygons(region, p.x + hair, p.y) ||
+    inPolygons(region, p.x - hair, p.y) ||
+    inPolygons(region, p.x, p.y + hair) ||
+    inPolygons(region, p.x, p.y - hair)
+  );
+}

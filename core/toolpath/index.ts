@@ -1,0 +1,2 @@
+export { fanOf } from './emit';
+export * from './toolpath';

@@ -1,0 +1,198 @@
+import * as z from 'zod';
+import { done, fault, parse, refuse, sentence, show, type Fault, type Result } from '#core/base';
+import { bedArea, bedCentre, checkedPrinter, coldest, filamentSchema, hottest, printerSchema, type Context } from '#core/context';
+import { factorOf } from '#core/factors';
+import { difference, type Polygon } from '#core/geometry';
+import { cellsOf, layoutFaults, MOST_LEVELS, type Cell } from '#core/plan';
+import { catalogue, lineArea, settingsSchema, someSettingsSchema, startingSettings, type Settings } from '#core/settings';
+import { specimenOf, type Built } from '#core/specimens';
+
+/** Protections that a trial may lift because they would touch its factor. */
+export const protections = ['flow-cap', 'layer-time'] as const;
+
+export const axisSchema = z.strictObject({
+  factor: z.string().max(60),
+  levels: z.array(z.number()).min(1).max(MOST_LEVELS),
+  kind: z.enum(['step', 'ramp']),
+  along: z.enum(['height', 'row', 'tile', 'print']),
+});
+
+/** The trial document: everything from which its file is made. */
+export const trialSchema = z.strictObject({
+  kind: z.literal('steady-tune/trial'),
+  version: z.literal(1),
+  title: z.string().max(120),
+  context: z.strictObject({ printer: printerSchema, filament: filamentSchema }),
+  baseline: settingsSchema,
+  frozen: someSettingsSchema,
+  axes: z.array(axisSchema).max(2),
+  specimen: z.strictObject({ id: z.string().max(60), params: z.record(z.string().max(40), z.number()) }),
+  seed: z.int().min(0).max(0xffffffff),
+  lifted: z.array(z.enum(protections)),
+});
+
+export type Trial = z.infer<typeof trialSchema>;
+
+/** A trial with its cells and specimen, known to be sound. */
+export interface Planned {
+  trial: Trial;
+  cells: Cell[];
+  settings: Settings;
+  built: Built;
+  /** Where the specimen's origin stands on the bed, mm. */
+  origin: { x: number; y: number };
+}
+
+/** A new trial of one factor on a specimen, with the starting levels of its context. */
+export function freshTrial(specimen: string, factor: string | undefined, context: Context, baseline?: Settings): Trial {
+  const s = specimenOf(specimen);
+  if (!s) throw new Error(`no specimen ${specimen}`);
+  const f = factor === undefined ? undefined : factorOf(factor);
+  const levels = f?.start(context) ?? [];
+  const shown = levels.map((v) => show(v * (f?.shown ?? 1)));
+  return {
+    kind: 'steady-tune/trial',
+    version: 1,
+    title: f ? `${s.label}, ${shown[0]} → ${shown[shown.length - 1]} ${f.unit}` : s.label,
+    context,
+    baseline: baseline ?? startingSettings(context),
+    frozen: {},
+    axes: f ? [{ factor: f.id, levels, kind: 'step', along: f.layouts[0]! }] : [],
+    specimen: { id: specimen, params: s.start(context) as Record<string, number> },
+    seed: 1,
+    lifted: [],
+  };
+}
+
+/** A trial from an unknown value (a file): its version, its fields, and that it can be planned. */
+export function checkedTrial(value: unknown): Result<Planned> {
+  const newer = newerVersion(value, 1, 'trial');
+  if (newer) return refuse(newer);
+  const parsed = parse(trialSchema, value, 'trial');
+  return parsed.ok ? planned(parsed.value) : parsed;
+}
+
+/** A document of a newer version is refused and left untouched. */
+export function newerVersion(value: unknown, known: number, at: string): Fault | undefined {
+  const version = typeof value === 'object' && value !== null && 'version' in value ? (value as { version: unknown }).version : undefined;
+  return typeof version === 'number' && version > known
+    ? fault('trial.version', `${at}.version`, `this file is of version ${version}, this program knows up to ${known}`, 'open it with a newer Steady Tune')
+    : undefined;
+}
+
+/**
+ * Plans a trial: cells, settings, specimen, its place on the bed. Every reason why it cannot be made is a fault that
+ * names the field.
+ */
+export function planned(trial: Trial): Result<Planned> {
+  const faults: Fault[] = [];
+  const { context } = trial;
+  const printer = checkedPrinter(context.printer, 'context.printer');
+  if (!printer.ok) faults.push(...printer.faults);
+  faults.push(...layoutFaults(trial.axes, 'axes'));
+  const specimen = specimenOf(trial.specimen.id);
+  if (!specimen) {
+    return refuse(...faults, fault('trial.specimen', 'specimen.id', `${trial.specimen.id} is not in the catalogue`, 'choose a specimen of the catalogue'));
+  }
+  const params = parse(specimen.params, trial.specimen.params, 'specimen.params');
+  if (!params.ok) faults.push(...params.faults);
+  faults.push(...specimen.accepts(trial.axes));
+  const settings: Settings = { ...trial.baseline, ...trial.frozen };
+  faults.push(...settingFaults(settings, context, trial.lifted));
+  trial.axes.forEach((axis, i) => faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`)));
+  if (faults.length > 0 || !params.ok) return refuse(...faults);
+
+  const cells = cellsOf(trial.axes);
+  const built = specimen.build(params.value, cells, settings, context);
+  const origin = bedCentre(context.printer);
+  faults.push(...roomFaults(built, settings, context, origin));
+  return faults.length > 0 ? refuse(...faults) : done({ trial, cells, settings, built, origin });
+}
+
+function levelFaults(id: string, levels: number[], settings: Settings, context: Context, lifted: Trial['lifted'], at: string): Fault[] {
+  const factor = factorOf(id);
+  if (!factor) return [];
+  if (new Set(levels).size < levels.length) return [fault('trial.levels', at, 'a level stands there twice', 'give each level once')];
+  return levels.flatMap((value, i) => {
+    const where = `${at}.${i}`;
+    const range = parse<unknown>(catalogue[factor.setting].schema, value, where);
+    if (!range.ok) return range.faults;
+    return settingFaults({ ...settings, [factor.setting]: value }, context, lifted)
+      .filter((f) => f.at === `baseline.${factor.setting}`)
+      .map((f) => ({ ...f, at: where }));
+  });
+}
+
+/** What printer and filament together forbid among settings. */
+export function settingFaults(s: Settings, { printer, filament }: Context, lifted: Trial['lifted'] = []): Fault[] {
+  const faults: Fault[] = [];
+  const add = (key: keyof Settings, wrong: string, right: string) => faults.push(fault('trial.limit', `baseline.${key}`, wrong, right));
+  const most = (key: keyof Settings, limit: number, whose: string, unit: string) => {
+    const value = s[key] as number;
+    if (value > limit) add(key, `${show(value)} ${unit} is over ${whose}, ${show(limit)} ${unit}`, `give at most ${show(limit)} ${unit}`);
+  };
+  const top = hottest({ printer, filament });
+  const names = { hotend: 'the hotend’s limit', liner: 'what the PTFE liner bears', filament: 'the filament’s highest temperature' };
+  for (const key of ['nozzleTemperature', 'firstLayerTemperature'] as const) {
+    most(key, top.value, names[top.by], '°C');
+    if (s[key] < coldest(filament)) {
+      add(key, `${show(s[key])} °C is below the filament’s lowest temperature, ${show(coldest(filament))} °C`, `give at least ${show(coldest(filament))} °C`);
+    }
+  }
+  most('bedTemperature', printer.maximum.bedTemperature, 'the bed’s limit', '°C');
+  for (const key of ['outerWallSpeed', 'innerWallSpeed', 'skinSpeed', 'infillSpeed', 'bridgeSpeed', 'overhangSpeed', 'firstLayerSpeed', 'travelSpeed'] as const) {
+    most(key, printer.maximum.speed, 'the printer’s speed limit', 'mm/s');
+  }
+  most('zSpeed', printer.maximum.zSpeed, 'the printer’s Z speed limit', 'mm/s');
+  most('acceleration', printer.maximum.acceleration, 'the printer’s acceleration limit', 'mm/s²');
+  most('travelAcceleration', printer.maximum.acceleration, 'the printer’s acceleration limit', 'mm/s²');
+  most('retractionSpeed', printer.extruder.maximumSpeed, 'the extruder’s speed limit', 'mm/s');
+  const nozzle = printer.nozzle.diameter;
+  most('layerHeight', 0.8 * nozzle, `0.8 × the nozzle`, 'mm');
+  most('firstLayerHeight', 0.8 * nozzle, `0.8 × the nozzle`, 'mm');
+  most('lineWidth', 2.5 * nozzle, `2.5 × the nozzle`, 'mm');
+  if (s.lineWidth < 0.5 * nozzle) add('lineWidth', `${show(s.lineWidth)} mm is under half the nozzle`, `give at least ${show(0.5 * nozzle)} mm`);
+  if (Math.max(s.layerHeight, s.firstLayerHeight) > s.lineWidth) {
+    add(s.layerHeight > s.lineWidth ? 'layerHeight' : 'firstLayerHeight', 'a layer higher than its line is wide does not hold', `give at most ${show(s.lineWidth)} mm`);
+  }
+  const floorFlow = lineArea(s.lineWidth, Math.max(s.layerHeight, s.firstLayerHeight), s.lineVolume) * s.flow * 2;
+  if (!lifted.includes('flow-cap') && floorFlow > printer.extruder.maximumFlow) {
+    add('lineWidth', 'even at 2 mm/s this line is more than the hotend melts', 'take a narrower line or a lower layer');
+  }
+  if (s.wallCount === 0 && s.infillDensity === 0) add('wallCount', 'without walls and infill nothing would be printed', 'give at least one wall');
+  return faults;
+}
+
+function roomFaults(built: Built, settings: Settings, { printer }: Context, origin: { x: number; y: number }): Fault[] {
+  const faults: Fault[] = [];
+  const lift = Math.max(2, settings.zHop) + 0.01;
+  if (built.height + lift > printer.height) {
+    faults.push(
+      fault('trial.height', 'specimen.params', `the specimen is ${show(built.height)} mm high and needs ${show(lift, 1)} mm above it; the printer ends at ${show(printer.height)} mm`, 'take fewer levels or lower bands'),
+    );
+  }
+  const margin = settings.brimWidth + settings.lineWidth;
+  const moved: Polygon[] = built.footprint.map((p) => ({ outer: grown(p.outer, margin, origin), holes: [] }));
+  if (difference(moved, bedArea(printer)).length > 0) {
+    faults.push(
+      fault('trial.bed', 'specimen.params', 'with its brim the specimen does not fit on the free part of the bed', 'take a narrower specimen or brim, or move the keep-out zones'),
+    );
+  }
+  return faults;
+}
+
+function grown(ring: Polygon['outer'], by: number, origin: { x: number; y: number }): Polygon['outer'] {
+  const xs = ring.map((p) => p.x);
+  const ys = ring.map((p) => p.y);
+  const [x0, x1] = [Math.min(...xs) - by + origin.x, Math.max(...xs) + by + origin.x];
+  const [y0, y1] = [Math.min(...ys) - by + origin.y, Math.max(...ys) + by + origin.y];
+  return [
+    { x: x0, y: y0 },
+    { x: x1, y: y0 },
+    { x: x1, y: y1 },
+    { x: x0, y: y1 },
+  ];
+}
+
+/** All faults as lines for a person. */
+export const sentences = (faults: readonly Fault[]): string => faults.map(sentence).join('\n');

@@ -57,6 +57,9 @@ export default tseslint.config(
       '@angular-eslint/directive-selector': ['error', { type: 'attribute', prefix: 'st', style: 'camelCase' }],
     },
   },
-  { files: ['web/src/**/*.html'], extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility] },
+  {
+    files: ['web/src/**/*.html'],
+    extends: [...angular.configs.templateRecommended, ...angular.configs.templateAccessibility],
+  },
   prettier,
 );

@@ -22,18 +22,37 @@ function faultsOf(issue: z.core.$ZodIssue, at: string): Fault[] {
       return [fault('base.unknown-field', path, `unknown field ${issue.keys.join(', ')}`, 'leave it out')];
     case 'too_small':
       return [
-        fault('base.range', path, 'the value is too small', `give ${issue.inclusive ? 'at least' : 'more than'} ${issue.minimum}`),
+        fault(
+          'base.range',
+          path,
+          'the value is too small',
+          `give ${issue.inclusive ? 'at least' : 'more than'} ${issue.minimum}`,
+        ),
       ];
     case 'too_big':
       return [
-        fault('base.range', path, 'the value is too large', `give ${issue.inclusive ? 'at most' : 'less than'} ${issue.maximum}`),
+        fault(
+          'base.range',
+          path,
+          'the value is too large',
+          `give ${issue.inclusive ? 'at most' : 'less than'} ${issue.maximum}`,
+        ),
       ];
     case 'invalid_value':
       return [fault('base.choice', path, 'not one of the choices', `give ${issue.values.map(String).join(' or ')}`)];
     case 'invalid_type':
-      return [fault('base.type', path, 'the value is missing or of another kind', `give ${kinds[issue.expected] ?? issue.expected}`)];
+      return [
+        fault(
+          'base.type',
+          path,
+          'the value is missing or of another kind',
+          `give ${kinds[issue.expected] ?? issue.expected}`,
+        ),
+      ];
     case 'invalid_union':
-      return [fault('base.choice', path, 'fits none of the forms allowed here', 'see docs/file-formats.md for the forms')];
+      return [
+        fault('base.choice', path, 'fits none of the forms allowed here', 'see docs/file-formats.md for the forms'),
+      ];
     default: {
       const [wrong, right] = issue.message.split('; ');
       return [fault('base.invalid', path, wrong ?? issue.message, right ?? 'see docs/file-formats.md')];

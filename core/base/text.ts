@@ -9,8 +9,7 @@ export function utf8(text: string): Uint8Array {
     if (code < 0x80) bytes.push(code);
     else if (code < 0x800) bytes.push(0xc0 | (code >> 6), 0x80 | (code & 63));
     else if (code < 0x10000) bytes.push(0xe0 | (code >> 12), 0x80 | ((code >> 6) & 63), 0x80 | (code & 63));
-    else
-      bytes.push(0xf0 | (code >> 18), 0x80 | ((code >> 12) & 63), 0x80 | ((code >> 6) & 63), 0x80 | (code & 63));
+    else bytes.push(0xf0 | (code >> 18), 0x80 | ((code >> 12) & 63), 0x80 | ((code >> 6) & 63), 0x80 | (code & 63));
   }
   return Uint8Array.from(bytes);
 }
@@ -18,7 +17,7 @@ export function utf8(text: string): Uint8Array {
 /** Text of UTF-8 bytes; malformed sequences become U+FFFD. */
 export function fromUtf8(bytes: Uint8Array): string {
   let text = '';
-  for (let i = 0; i < bytes.length; ) {
+  for (let i = 0; i < bytes.length;) {
     const lead = bytes[i++]!;
     const more = lead < 0x80 ? 0 : lead >= 0xf0 && lead < 0xf5 ? 3 : lead >= 0xe0 ? 2 : lead >= 0xc2 ? 1 : -1;
     if (more < 0 || lead >= 0xf5) {

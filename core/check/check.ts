@@ -31,21 +31,31 @@ export function* findings(bytes: Uint8Array, context: CheckContext): Job<{ fault
     }
     length++;
     if ((c < 32 && c !== 9 && c !== 13) || c > 126) {
-      if (faults.length < 3) faults.push(fault('check.ascii', `line ${line}`, 'there is a letter outside plain ASCII', 'write plain ASCII'));
+      if (faults.length < 3)
+        faults.push(fault('check.ascii', `line ${line}`, 'there is a letter outside plain ASCII', 'write plain ASCII'));
       length = -1e9;
     } else if (length === LONGEST + 1 && faults.length < 6) {
-      faults.push(fault('check.line', `line ${line}`, `the line is longer than ${LONGEST} letters`, 'write shorter lines'));
+      faults.push(
+        fault('check.line', `line ${line}`, `the line is longer than ${LONGEST} letters`, 'write shorter lines'),
+      );
     }
   }
   const rules = new Rules(context);
-  const reader = new GcodeReader((chunk) => rules.take(chunk), { firmware: context.printer.firmware, diameter: context.filament.diameter, capacity: 16_384 });
+  const reader = new GcodeReader((chunk) => rules.take(chunk), {
+    firmware: context.printer.firmware,
+    diameter: context.filament.diameter,
+    capacity: 16_384,
+  });
   for (let at = 0; at < bytes.length; at += SLICE) {
     reader.push(bytes.subarray(at, at + SLICE));
     yield { stage: 'checking', done: Math.min(at + SLICE, bytes.length), of: bytes.length };
   }
   const summary = reader.end();
   rules.end(summary.lines);
-  if (summary.overlong > 0) faults.push(fault('check.line', 'file', `${summary.overlong} lines are too long to be read`, 'write shorter lines'));
+  if (summary.overlong > 0)
+    faults.push(
+      fault('check.line', 'file', `${summary.overlong} lines are too long to be read`, 'write shorter lines'),
+    );
   return done({ faults: [...faults, ...rules.faults], lines: summary.lines });
 }
 

@@ -1,7 +1,27 @@
 /** Commands that neither move, heat nor change a limit in a way that could hurt. */
 export const passive = new Set([
-  'M17', 'M18', 'M84', 'M73', 'M75', 'M76', 'M77', 'M105', 'M110', 'M115', 'M117', 'M118', 'M155', 'M201', 'M203', 'M205', 'M300', 'M400',
-  'M566', 'G17', 'G29', 'G27',
+  'M17',
+  'M18',
+  'M84',
+  'M73',
+  'M75',
+  'M76',
+  'M77',
+  'M105',
+  'M110',
+  'M115',
+  'M117',
+  'M118',
+  'M155',
+  'M201',
+  'M203',
+  'M205',
+  'M300',
+  'M400',
+  'M566',
+  'G17',
+  'G29',
+  'G27',
 ]);
 
 const always: Record<string, string> = {
@@ -22,8 +42,17 @@ const always: Record<string, string> = {
 };
 const only: Record<string, Record<string, string>> = {
   marlin: {},
-  klipper: { SET_GCODE_OFFSET: 'shifts the coordinates', SAVE_CONFIG: 'writes settings into the printer for good', FIRMWARE_RESTART: 'restarts the printer' },
-  reprap: { M563: 'redefines the tools', M997: 'updates the firmware', M999: 'restarts the printer', M98: 'runs a file of the printer' },
+  klipper: {
+    SET_GCODE_OFFSET: 'shifts the coordinates',
+    SAVE_CONFIG: 'writes settings into the printer for good',
+    FIRMWARE_RESTART: 'restarts the printer',
+  },
+  reprap: {
+    M563: 'redefines the tools',
+    M997: 'updates the firmware',
+    M999: 'restarts the printer',
+    M98: 'runs a file of the printer',
+  },
 };
 
 /** Why a command must not stand in a file; undefined where nothing is against it. */

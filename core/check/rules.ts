@@ -61,12 +61,30 @@ export class Rules {
   /** What must hold at the end of the file. */
   end(lastLine: number): void {
     for (const [tool, target] of this.target) {
-      if (target > 0) this.add('check.end-hot', lastLine, `tool ${tool} is still heated to ${target} °C at the end`, 'switch every heater off at the end');
+      if (target > 0)
+        this.add(
+          'check.end-hot',
+          lastLine,
+          `tool ${tool} is still heated to ${target} °C at the end`,
+          'switch every heater off at the end',
+        );
     }
-    if (this.bed > 0) this.add('check.end-bed', lastLine, `the bed is still heated to ${this.bed} °C at the end`, 'switch the bed off at the end');
-    if (this.extruded > 0 && this.z < this.highest) this.add('check.end-low', lastLine, 'the head is left in the print', 'lift it at the end');
+    if (this.bed > 0)
+      this.add(
+        'check.end-bed',
+        lastLine,
+        `the bed is still heated to ${this.bed} °C at the end`,
+        'switch the bed off at the end',
+      );
+    if (this.extruded > 0 && this.z < this.highest)
+      this.add('check.end-low', lastLine, 'the head is left in the print', 'lift it at the end');
     if (this.overrides.speed !== 1 || this.overrides.flow !== 1) {
-      this.add('check.override', lastLine, 'a speed or flow override other than 100 % is left on', 'set M220 and M221 to 100');
+      this.add(
+        'check.override',
+        lastLine,
+        'a speed or flow override other than 100 % is left on',
+        'set M220 and M221 to 100',
+      );
     }
   }
 
@@ -86,12 +104,19 @@ export class Rules {
         return;
       case 'mode':
         this.stated[c.what] = true;
-        if (c.what === 'units' && c.value !== 'mm') this.add('check.units', line, 'the file speaks in inches', 'write millimetres (G21)');
+        if (c.what === 'units' && c.value !== 'mm')
+          this.add('check.units', line, 'the file speaks in inches', 'write millimetres (G21)');
         return;
       case 'heat': {
-        if (!(c.target >= 0)) return this.add('check.number', line, 'a temperature is no number', 'write a finite figure');
+        if (!(c.target >= 0))
+          return this.add('check.number', line, 'a temperature is no number', 'write a finite figure');
         if (c.target > this.nozzleLimit.value) {
-          this.add('check.too-hot', line, `${show(c.target)} °C is over the limit of the ${this.nozzleLimit.by}, ${show(this.nozzleLimit.value)} °C`, `heat to at most ${show(this.nozzleLimit.value)} °C`);
+          this.add(
+            'check.too-hot',
+            line,
+            `${show(c.target)} °C is over the limit of the ${this.nozzleLimit.by}, ${show(this.nozzleLimit.value)} °C`,
+            `heat to at most ${show(this.nozzleLimit.value)} °C`,
+          );
         }
         this.target.set(c.tool, c.target);
         const before = this.certain.get(c.tool) ?? 0;
@@ -101,29 +126,43 @@ export class Rules {
       case 'bed':
         this.bed = c.target;
         if (c.target > printer.maximum.bedTemperature) {
-          this.add('check.bed-hot', line, `${show(c.target)} °C is over the bed’s limit, ${show(printer.maximum.bedTemperature)} °C`, 'heat the bed less');
+          this.add(
+            'check.bed-hot',
+            line,
+            `${show(c.target)} °C is over the bed’s limit, ${show(printer.maximum.bedTemperature)} °C`,
+            'heat the bed less',
+          );
         }
         return;
       case 'fan':
-        if (!(c.share >= 0 && c.share <= 1)) this.add('check.fan', line, 'the fan is asked for more than it has', 'write 0 to 255');
+        if (!(c.share >= 0 && c.share <= 1))
+          this.add('check.fan', line, 'the fan is asked for more than it has', 'write 0 to 255');
         return;
       case 'acceleration':
         for (const a of [c.print, c.travel]) {
           if (!(a > 0 && a <= printer.maximum.acceleration)) {
-            this.add('check.acceleration', line, `${show(a)} mm/s² is not within the printer’s limit, ${show(printer.maximum.acceleration)} mm/s²`, 'accelerate less');
+            this.add(
+              'check.acceleration',
+              line,
+              `${show(a)} mm/s² is not within the printer’s limit, ${show(printer.maximum.acceleration)} mm/s²`,
+              'accelerate less',
+            );
           }
         }
         return;
       case 'advance':
-        if (!(c.value >= 0 && c.value <= 3)) this.add('check.advance', line, `pressure advance ${c.value} is out of range`, 'write 0 to 3');
+        if (!(c.value >= 0 && c.value <= 3))
+          this.add('check.advance', line, `pressure advance ${c.value} is out of range`, 'write 0 to 3');
         return;
       case 'override':
         this.overrides[c.what] = c.share;
-        if (c.share !== 1) this.add('check.override', line, `the ${c.what} is set to ${show(c.share * 100)} %`, 'leave it at 100 %');
+        if (c.share !== 1)
+          this.add('check.override', line, `the ${c.what} is set to ${show(c.share * 100)} %`, 'leave it at 100 %');
         return;
       case 'tool':
         this.tool = c.to;
-        if (c.to >= printer.tools) this.add('check.tool', line, `tool ${c.to} does not exist`, `use tools 0 to ${printer.tools - 1}`);
+        if (c.to >= printer.tools)
+          this.add('check.tool', line, `tool ${c.to} does not exist`, `use tools 0 to ${printer.tools - 1}`);
         // A tool carries its own temperature: it must be waited for again.
         this.certain.set(c.to, 0);
         return;
@@ -133,7 +172,8 @@ export class Rules {
         }
         return;
       case 'dwell':
-        if (!(c.seconds >= 0 && c.seconds <= 600)) this.add('check.dwell', line, `a wait of ${show(c.seconds)} s is out of range`, 'wait at most 600 s');
+        if (!(c.seconds >= 0 && c.seconds <= 600))
+          this.add('check.dwell', line, `a wait of ${show(c.seconds)} s is out of range`, 'wait at most 600 s');
         return;
       case 'raw':
         this.raw(c.text, line);
@@ -160,7 +200,12 @@ export class Rules {
     const why = forbidden(name, this.context.printer.firmware);
     if (why) this.add('check.forbidden', line, `${name} ${why}`, 'take the line out');
     else if (!passive.has(name)) {
-      this.add('check.unknown', line, `what “${text.slice(0, 40)}” does is not known`, 'take it out, or name the macro and say what it does with the printer');
+      this.add(
+        'check.unknown',
+        line,
+        `what “${text.slice(0, 40)}” does is not known`,
+        'take it out, or name the macro and say what it does with the printer',
+      );
     }
   }
 
@@ -172,7 +217,13 @@ export class Rules {
     const z = moves.z[i]!;
     const e = moves.e[i]!;
     const speed = moves.speed[i]!;
-    if (!(Number.isFinite(x) && Number.isFinite(y) && Number.isFinite(z) && Number.isFinite(e) && Number.isFinite(speed))) {
+    if (!(
+      Number.isFinite(x) &&
+      Number.isFinite(y) &&
+      Number.isFinite(z) &&
+      Number.isFinite(e) &&
+      Number.isFinite(speed)
+    )) {
       this.add('check.number', line, 'a figure is missing or not finite', 'write plain numbers');
       return;
     }
@@ -184,17 +235,41 @@ export class Rules {
     const length = Math.hypot(flat, dz);
     const moved = !known || length > 0;
     if (moved) {
-      if (this.homed.size < 3) this.add('check.homing', line, 'the head moves before all axes are homed', 'home with G28 first');
+      if (this.homed.size < 3)
+        this.add('check.homing', line, 'the head moves before all axes are homed', 'home with G28 first');
       const r = this.reach;
       const hair = 0.0015;
       if (x < r.x0 - hair || x > r.x1 + hair || y < r.y0 - hair || y > r.y1 + hair || z > printer.height + hair) {
-        this.add('check.reach', line, `the head would go to X${show(x)} Y${show(y)} Z${show(z)}, outside the printer`, 'stay inside the volume');
+        this.add(
+          'check.reach',
+          line,
+          `the head would go to X${show(x)} Y${show(y)} Z${show(z)}, outside the printer`,
+          'stay inside the volume',
+        );
       }
-      if (z < -hair) this.add('check.floor', line, `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
-      if (flat > 0 && z < this.highest - 0.0015) this.add('check.collision', line, `the head moves at Z${show(z)} below what is printed, ${show(this.highest)} mm`, 'lift first');
-      if (speed > printer.maximum.speed * 1.001) this.add('check.speed', line, `${show(speed)} mm/s is over the printer’s limit, ${show(printer.maximum.speed)} mm/s`, 'move slower');
+      if (z < -hair)
+        this.add('check.floor', line, `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
+      if (flat > 0 && z < this.highest - 0.0015)
+        this.add(
+          'check.collision',
+          line,
+          `the head moves at Z${show(z)} below what is printed, ${show(this.highest)} mm`,
+          'lift first',
+        );
+      if (speed > printer.maximum.speed * 1.001)
+        this.add(
+          'check.speed',
+          line,
+          `${show(speed)} mm/s is over the printer’s limit, ${show(printer.maximum.speed)} mm/s`,
+          'move slower',
+        );
       if (known && flat === 0 && length > 0 && speed > printer.maximum.zSpeed * 1.001) {
-        this.add('check.z-speed', line, `Z would move at ${show(speed)} mm/s, its limit is ${show(printer.maximum.zSpeed)} mm/s`, 'move Z slower');
+        this.add(
+          'check.z-speed',
+          line,
+          `Z would move at ${show(speed)} mm/s, its limit is ${show(printer.maximum.zSpeed)} mm/s`,
+          'move Z slower',
+        );
       }
     }
     if (e !== 0) this.extrude(line, x, y, z, e, speed, flat, length, states[moves.state[i]!]!.tool);
@@ -204,23 +279,54 @@ export class Rules {
     this.z = z;
   }
 
-  private extrude(line: number, x: number, y: number, z: number, e: number, speed: number, flat: number, length: number, tool: number): void {
+  private extrude(
+    line: number,
+    x: number,
+    y: number,
+    z: number,
+    e: number,
+    speed: number,
+    flat: number,
+    length: number,
+    tool: number,
+  ): void {
     const { printer, lifted } = this.context;
     const { extruder } = printer;
     if (!this.stated.units || !this.stated.axes || !this.stated.extrusion) {
-      this.add('check.modes', line, 'filament moves before units and modes are stated', 'write G21, G90 and M82 or M83 first');
+      this.add(
+        'check.modes',
+        line,
+        'filament moves before units and modes are stated',
+        'write G21, G90 and M82 or M83 first',
+      );
     }
     const certain = this.certain.get(tool) ?? 0;
     if (certain < this.coldest) {
-      this.add('check.cold', line, `filament is moved while the nozzle is sure of only ${show(certain)} °C; it needs ${show(this.coldest)} °C`, 'wait for the temperature first (M109)');
+      this.add(
+        'check.cold',
+        line,
+        `filament is moved while the nozzle is sure of only ${show(certain)} °C; it needs ${show(this.coldest)} °C`,
+        'wait for the temperature first (M109)',
+      );
     }
     if (Math.abs(e) > dialects[printer.firmware].longestPush) {
-      this.add('check.push', line, `${show(Math.abs(e))} mm of filament in one go is more than the firmware takes`, `push at most ${dialects[printer.firmware].longestPush} mm at once`);
+      this.add(
+        'check.push',
+        line,
+        `${show(Math.abs(e))} mm of filament in one go is more than the firmware takes`,
+        `push at most ${dialects[printer.firmware].longestPush} mm at once`,
+      );
     }
     const back = this.back.get(tool) ?? 0;
     if (e < 0) {
       this.back.set(tool, back - e);
-      if (back - e > LONGEST_RETRACTION) this.add('check.retraction', line, `${show(back - e)} mm of filament is drawn back`, `draw back at most ${LONGEST_RETRACTION} mm`);
+      if (back - e > LONGEST_RETRACTION)
+        this.add(
+          'check.retraction',
+          line,
+          `${show(back - e)} mm of filament is drawn back`,
+          `draw back at most ${LONGEST_RETRACTION} mm`,
+        );
       if (flat === 0 && speed > extruder.maximumSpeed * 1.001) this.extruderSpeed(line, speed);
       return;
     }
@@ -228,29 +334,58 @@ export class Rules {
     const pushed = Math.max(0, e - back);
     if (flat === 0) {
       this.inPlace += pushed;
-      if (this.inPlace > MOST_IN_PLACE) this.add('check.blob', line, `${show(this.inPlace)} mm of filament is pushed in one place`, `push at most ${MOST_IN_PLACE} mm without moving`);
+      if (this.inPlace > MOST_IN_PLACE)
+        this.add(
+          'check.blob',
+          line,
+          `${show(this.inPlace)} mm of filament is pushed in one place`,
+          `push at most ${MOST_IN_PLACE} mm without moving`,
+        );
       if (length === 0 && speed > extruder.maximumSpeed * 1.001) this.extruderSpeed(line, speed);
       return;
     }
-    if (back > 0.05) this.add('check.retracted', line, `a line is printed while ${show(back)} mm of filament is drawn back`, 'un-retract first');
+    if (back > 0.05)
+      this.add(
+        'check.retracted',
+        line,
+        `a line is printed while ${show(back)} mm of filament is drawn back`,
+        'un-retract first',
+      );
     this.extruded += e;
-    if (z < 0.02) this.add('check.floor', line, `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
+    if (z < 0.02)
+      this.add('check.floor', line, `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
     this.onBed(line, x, y);
     if (z > this.highest) this.highest = z;
     const area = (e * this.area) / length;
     if (length > 0.05 && area > 4 * printer.nozzle.diameter ** 2) {
-      this.add('check.thick', line, `the line has ${show(area)} mm² in cross-section`, `give at most ${show(4 * printer.nozzle.diameter ** 2)} mm² with this nozzle`);
+      this.add(
+        'check.thick',
+        line,
+        `the line has ${show(area)} mm² in cross-section`,
+        `give at most ${show(4 * printer.nozzle.diameter ** 2)} mm² with this nozzle`,
+      );
     }
     const flow = area * speed;
     const most = lifted.includes('flow-cap') ? LIFTED_FLOW : extruder.maximumFlow;
     if (flow > most * 1.01 && length > 0.05) {
-      this.add('check.flow', line, `${show(flow, 1)} mm³/s is more than the hotend melts, ${show(most, 1)} mm³/s`, 'print slower');
+      this.add(
+        'check.flow',
+        line,
+        `${show(flow, 1)} mm³/s is more than the hotend melts, ${show(most, 1)} mm³/s`,
+        'print slower',
+      );
     }
-    if ((e / length) * speed > extruder.maximumSpeed * 1.01 && length > 0.05) this.extruderSpeed(line, (e / length) * speed);
+    if ((e / length) * speed > extruder.maximumSpeed * 1.01 && length > 0.05)
+      this.extruderSpeed(line, (e / length) * speed);
   }
 
   private extruderSpeed(line: number, speed: number): void {
-    this.add('check.extruder-speed', line, `the extruder would turn at ${show(speed)} mm/s, its limit is ${show(this.context.printer.extruder.maximumSpeed)} mm/s`, 'feed slower');
+    this.add(
+      'check.extruder-speed',
+      line,
+      `the extruder would turn at ${show(speed)} mm/s, its limit is ${show(this.context.printer.extruder.maximumSpeed)} mm/s`,
+      'feed slower',
+    );
   }
 
   private onBed(line: number, x: number, y: number): void {
@@ -258,8 +393,17 @@ export class Rules {
     const r = this.reach;
     const hair = 0.0015;
     const from = { x: this.x, y: this.y };
-    const off = bed.shape === 'round' ? Math.hypot(x, y) > bed.diameter / 2 + hair : x < r.x0 - hair || x > r.x1 + hair || y < r.y0 - hair || y > r.y1 + hair;
-    if (off) this.add('check.off-bed', line, `a line ends at X${show(x)} Y${show(y)}, off the bed`, 'keep extrusion on the bed');
+    const off =
+      bed.shape === 'round'
+        ? Math.hypot(x, y) > bed.diameter / 2 + hair
+        : x < r.x0 - hair || x > r.x1 + hair || y < r.y0 - hair || y > r.y1 + hair;
+    if (off)
+      this.add(
+        'check.off-bed',
+        line,
+        `a line ends at X${show(x)} Y${show(y)}, off the bed`,
+        'keep extrusion on the bed',
+      );
     for (const zone of keepOut) {
       if (hits(from.x, from.y, x, y, zone.x, zone.y, zone.x + zone.width, zone.y + zone.depth)) {
         this.add('check.keep-out', line, `a line runs through the keep-out zone ${zone.label}`, 'keep clear of it');

@@ -14,13 +14,25 @@ export function checkedPrinter(value: unknown, at = 'printer'): Result<Printer> 
     const unknown = unknownPlaceholders(p[key], p.placeholders);
     if (unknown.length > 0) {
       faults.push(
-        fault('context.placeholder', `${at}.${key}`, `the placeholder ${unknown.join(', ')} is not known`, 'say once what it stands for'),
+        fault(
+          'context.placeholder',
+          `${at}.${key}`,
+          `the placeholder ${unknown.join(', ')} is not known`,
+          'say once what it stands for',
+        ),
       );
     }
   }
   const homes = /^\s*G28\b/im.test(p.startCode) || p.macros.some((m) => m.homes && p.startCode.includes(m.name));
   if (!homes) {
-    faults.push(fault('context.homing', `${at}.startCode`, 'it does not home the axes', 'put a G28 line first, or name the macro that homes'));
+    faults.push(
+      fault(
+        'context.homing',
+        `${at}.startCode`,
+        'it does not home the axes',
+        'put a G28 line first, or name the macro that homes',
+      ),
+    );
   }
   if (bedArea(p).length === 0) {
     faults.push(fault('context.bed', `${at}.keepOut`, 'the keep-out zones cover the whole bed', 'leave some bed free'));

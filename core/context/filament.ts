@@ -20,7 +20,10 @@ export const filamentSchema = z.strictObject({
   pricePerKg: z.number().min(0).max(10_000),
   temperature: z
     .strictObject({ min: z.number().min(120).max(450), max: z.number().min(120).max(500) })
-    .refine((t) => t.max > t.min, { message: 'the highest is not above the lowest; give the lower figure first', path: ['max'] }),
+    .refine((t) => t.max > t.min, {
+      message: 'the highest is not above the lowest; give the lower figure first',
+      path: ['max'],
+    }),
   bedTemperature: z.number().min(0).max(200),
   batch: z.string().max(40),
   opened: day.optional(),

@@ -50,8 +50,26 @@ export const freshPrinter = (id: string, name = 'My printer'): Printer => ({
 /** A filament to start from, with the usual figures of its material. */
 export function freshFilament(id: string, material: Filament['material'] = 'PLA', name = 'My filament'): Filament {
   const usual = usualTemperature[material];
-  const density: Record<Filament['material'], number> = { PLA: 1.24, PETG: 1.27, ASA: 1.07, ABS: 1.04, TPU: 1.21, PA: 1.13, PC: 1.2, other: 1.2 };
-  const bed: Record<Filament['material'], number> = { PLA: 60, PETG: 75, ASA: 100, ABS: 100, TPU: 45, PA: 80, PC: 110, other: 60 };
+  const density: Record<Filament['material'], number> = {
+    PLA: 1.24,
+    PETG: 1.27,
+    ASA: 1.07,
+    ABS: 1.04,
+    TPU: 1.21,
+    PA: 1.13,
+    PC: 1.2,
+    other: 1.2,
+  };
+  const bed: Record<Filament['material'], number> = {
+    PLA: 60,
+    PETG: 75,
+    ASA: 100,
+    ABS: 100,
+    TPU: 45,
+    PA: 80,
+    PC: 110,
+    other: 60,
+  };
   return {
     kind: 'steady-tune/filament',
     version: 1,

@@ -31,7 +31,9 @@ export function bedArea(printer: Printer): Polygon[] {
   const reach = reachOf(printer);
   const bed = printer.bed;
   const whole =
-    bed.shape === 'round' ? solid(circle(0, 0, bed.diameter / 2, 180)) : solid(rectangle(reach.x0, reach.y0, reach.x1, reach.y1));
+    bed.shape === 'round'
+      ? solid(circle(0, 0, bed.diameter / 2, 180))
+      : solid(rectangle(reach.x0, reach.y0, reach.x1, reach.y1));
   const zones = printer.keepOut.map((k) => solid(rectangle(k.x, k.y, k.x + k.width, k.y + k.depth)));
   return difference([whole], zones);
 }

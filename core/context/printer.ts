@@ -2,7 +2,10 @@ import * as z from 'zod';
 
 const id = z.string().min(1).max(80);
 const name = z.string().trim().min(1, 'no name is given; give a name of 1 to 60 letters').max(60);
-const script = z.string().max(20_000).regex(/^[\x20-\x7e\t\r\n]*$/, 'has letters outside plain ASCII; use plain ASCII');
+const script = z
+  .string()
+  .max(20_000)
+  .regex(/^[\x20-\x7e\t\r\n]*$/, 'has letters outside plain ASCII; use plain ASCII');
 const positive = (least: number, most: number) => z.number().min(least).max(most);
 
 /** The bed: where it may extrude. Origin in a corner, or in the middle of the bed. */
@@ -40,7 +43,15 @@ export const printerSchema = z.strictObject({
   bed: bedSchema,
   height: positive(20, 2000),
   keepOut: z
-    .array(z.strictObject({ label: z.string().max(40), x: z.number(), y: z.number(), width: positive(0.1, 2000), depth: positive(0.1, 2000) }))
+    .array(
+      z.strictObject({
+        label: z.string().max(40),
+        x: z.number(),
+        y: z.number(),
+        width: positive(0.1, 2000),
+        depth: positive(0.1, 2000),
+      }),
+    )
     .max(16),
   nozzle: z.strictObject({
     diameter: positive(0.1, 2),

@@ -1,1 +1,2 @@
 export * from './pairs';
+export * from './data';

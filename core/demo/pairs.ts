@@ -11,7 +11,15 @@ export const heron: Printer = {
     { label: 'left clip', x: 0, y: 105, width: 8, depth: 25 },
     { label: 'right clip', x: 227, y: 105, width: 8, depth: 25 },
   ],
-  extruder: { type: 'direct', liner: 'all-metal', meltZone: 'standard', maximumFlow: 12, maximumSpeed: 60, acceleration: 3000, stepsPerMm: 415 },
+  extruder: {
+    type: 'direct',
+    liner: 'all-metal',
+    meltZone: 'standard',
+    maximumFlow: 12,
+    maximumSpeed: 60,
+    acceleration: 3000,
+    stepsPerMm: 415,
+  },
 };
 
 export const plover: Printer = {
@@ -19,8 +27,23 @@ export const plover: Printer = {
   bed: { shape: 'round', diameter: 180, origin: 'centre' },
   height: 300,
   nozzle: { diameter: 0.4, material: 'brass' },
-  extruder: { type: 'bowden', liner: 'ptfe', meltZone: 'standard', maximumFlow: 10, maximumSpeed: 80, acceleration: 4000, rotationDistance: 22.6 },
-  maximum: { nozzleTemperature: 260, bedTemperature: 100, speed: 250, zSpeed: 60, acceleration: 3000, zAcceleration: 1500 },
+  extruder: {
+    type: 'bowden',
+    liner: 'ptfe',
+    meltZone: 'standard',
+    maximumFlow: 10,
+    maximumSpeed: 80,
+    acceleration: 4000,
+    rotationDistance: 22.6,
+  },
+  maximum: {
+    nozzleTemperature: 260,
+    bedTemperature: 100,
+    speed: 250,
+    zSpeed: 60,
+    acceleration: 3000,
+    zAcceleration: 1500,
+  },
   corner: { kind: 'square-corner', value: 5 },
   firmware: 'klipper',
   startCode: ['PLOVER_READY BED={bed} NOZZLE={nozzle}'].join('\n'),
@@ -33,8 +56,22 @@ export const osprey: Printer = {
   bed: { shape: 'rectangle', width: 300, depth: 250, origin: 'corner' },
   height: 280,
   nozzle: { diameter: 0.6, material: 'hardened' },
-  extruder: { type: 'direct', liner: 'all-metal', meltZone: 'high-flow', maximumFlow: 24, maximumSpeed: 70, acceleration: 5000 },
-  maximum: { nozzleTemperature: 300, bedTemperature: 120, speed: 350, zSpeed: 20, acceleration: 6000, zAcceleration: 300 },
+  extruder: {
+    type: 'direct',
+    liner: 'all-metal',
+    meltZone: 'high-flow',
+    maximumFlow: 24,
+    maximumSpeed: 70,
+    acceleration: 5000,
+  },
+  maximum: {
+    nozzleTemperature: 300,
+    bedTemperature: 120,
+    speed: 350,
+    zSpeed: 20,
+    acceleration: 6000,
+    zAcceleration: 300,
+  },
   corner: { kind: 'instant-change', value: 8 },
   firmware: 'reprap',
   extrusion: 'absolute',
@@ -112,7 +149,11 @@ const pair = (printer: Printer, filament: Filament, baseline: Partial<Settings> 
 };
 
 /** The three pairs of the demo. */
-export const demoPairs: readonly DemoPair[] = [pair(heron, marshPetg), pair(plover, saltpanPla), pair(osprey, tidewrackAsa)];
+export const demoPairs: readonly DemoPair[] = [
+  pair(heron, marshPetg),
+  pair(plover, saltpanPla),
+  pair(osprey, tidewrackAsa),
+];
 
 /** A demo pair by id. */
 export const demoPair = (id: string): DemoPair | undefined => demoPairs.find((p) => p.id === id);

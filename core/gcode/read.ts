@@ -25,8 +25,29 @@ const roleByName = new Map<string, number>(roles.map((r, i) => [r, i]));
 
 // Known, but without effect on motion, heat or fan: handed on as raw text.
 const passive = new Set([
-  'M17', 'M18', 'M84', 'M73', 'M75', 'M76', 'M77', 'M105', 'M110', 'M115', 'M117', 'M118', 'M155', 'M201', 'M203', 'M205', 'M300', 'M400',
-  'M566', 'G17', 'G29', 'G27', 'G80',
+  'M17',
+  'M18',
+  'M84',
+  'M73',
+  'M75',
+  'M76',
+  'M77',
+  'M105',
+  'M110',
+  'M115',
+  'M117',
+  'M118',
+  'M155',
+  'M201',
+  'M203',
+  'M205',
+  'M300',
+  'M400',
+  'M566',
+  'G17',
+  'G29',
+  'G27',
+  'G80',
 ]);
 
 /**
@@ -191,7 +212,8 @@ export class GcodeReader {
           else break;
         }
         const none = k === i + 1 || (mantissa === 0 && !hasDigit(b, i + 1, k));
-        let number = decimals > 0 ? mantissa / powers[Math.min(decimals, 22)]! : dropped > 0 ? mantissa * 10 ** dropped : mantissa;
+        let number =
+          decimals > 0 ? mantissa / powers[Math.min(decimals, 22)]! : dropped > 0 ? mantissa * 10 ** dropped : mantissa;
         if (negative) number = -number;
         if (kind === 0) {
           if (letter === 78 && !none) {
@@ -289,13 +311,35 @@ export class GcodeReader {
     return this.has[at] === stamp && !Number.isNaN(v) ? v : undefined;
   }
 
-  private other(kind: number, code: number, stamp: number, b: Uint8Array, start: number, end: number, wordy: boolean): void {
+  private other(
+    kind: number,
+    code: number,
+    stamp: number,
+    b: Uint8Array,
+    start: number,
+    end: number,
+    wordy: boolean,
+  ): void {
     const build = this.builder;
     const line = this.lines;
     const word = (letter: string) => this.word(letter, stamp);
-    const raw = () => build.command({ kind: 'raw', text: ascii(b, start, Math.min(end, start + 256)).replace(/;.*$/, '').trim() }, line);
+    const raw = () =>
+      build.command(
+        {
+          kind: 'raw',
+          text: ascii(b, start, Math.min(end, start + 256))
+            .replace(/;.*$/, '')
+            .trim(),
+        },
+        line,
+      );
     if (wordy && kind === 0) {
-      this.text(ascii(b, start, Math.min(end, start + 256)).replace(/;.*$/, '').trim(), line);
+      this.text(
+        ascii(b, start, Math.min(end, start + 256))
+          .replace(/;.*$/, '')
+          .trim(),
+        line,
+      );
       return;
     }
     if (kind === 84) {
@@ -380,7 +424,10 @@ export class GcodeReader {
       case 'M106': {
         const s = word('S');
         if ((word('P') ?? 0) !== 0) return raw();
-        build.command({ kind: 'fan', share: s === undefined ? 1 : this.firmware === 'reprap' && s <= 1 ? s : s / 255 }, line);
+        build.command(
+          { kind: 'fan', share: s === undefined ? 1 : this.firmware === 'reprap' && s <= 1 ? s : s / 255 },
+          line,
+        );
         return;
       }
       case 'M107':
@@ -399,13 +446,15 @@ export class GcodeReader {
         return;
       case 'M220':
       case 'M221':
-        if (word('S') !== undefined) build.command({ kind: 'override', what: code === 220 ? 'speed' : 'flow', share: word('S')! / 100 }, line);
+        if (word('S') !== undefined)
+          build.command({ kind: 'override', what: code === 220 ? 'speed' : 'flow', share: word('S')! / 100 }, line);
         else raw();
         return;
       case 'M572':
       case 'M900': {
         const v = code === 900 ? word('K') : word('S');
-        if (v !== undefined) build.command({ kind: 'advance', value: v, tool: code === 572 ? (word('D') ?? this.tool) : this.tool }, line);
+        if (v !== undefined)
+          build.command({ kind: 'advance', value: v, tool: code === 572 ? (word('D') ?? this.tool) : this.tool }, line);
         else raw();
         return;
       }
@@ -466,7 +515,11 @@ export class GcodeReader {
       const v = word(letter);
       return v === undefined ? now : this.absolute ? v * this.unit + offset : now + v * this.unit;
     };
-    const to = { x: axis('X', this.x, this.offsetX), y: axis('Y', this.y, this.offsetY), z: axis('Z', this.z, this.offsetZ) };
+    const to = {
+      x: axis('X', this.x, this.offsetX),
+      y: axis('Y', this.y, this.offsetY),
+      z: axis('Z', this.z, this.offsetZ),
+    };
     const f = word('F');
     if (f !== undefined && f > 0) this.speed = (f * this.unit) / 60;
     const e = word('E');
@@ -513,4 +566,3 @@ export function readGcode(bytes: Uint8Array, sink: (chunk: Chunk) => void, optio
   reader.push(bytes);
   return reader.end();
 }
-

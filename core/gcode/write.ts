@@ -178,4 +178,3 @@ export class GcodeWriter {
     this.at = 0;
   }
 }
-

@@ -9,7 +9,8 @@ const SCALE = 1e4;
 const LIMIT = 1e5;
 
 function toInteger(p: Point): Point {
-  if (!(Math.abs(p.x) <= LIMIT && Math.abs(p.y) <= LIMIT)) throw new RangeError(`point ${p.x}, ${p.y} is outside ±${LIMIT} mm`);
+  if (!(Math.abs(p.x) <= LIMIT && Math.abs(p.y) <= LIMIT))
+    throw new RangeError(`point ${p.x}, ${p.y} is outside ±${LIMIT} mm`);
   return { x: Math.round(p.x * SCALE), y: Math.round(p.y * SCALE) };
 }
 

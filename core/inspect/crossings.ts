@@ -18,7 +18,19 @@ export class Crossings {
     if (walls.length * ways.length <= 4e8) {
       for (let i = 0; i < ways.length; i += 4) {
         for (let j = 0; j < walls.length; j += 4) {
-          if (cross(ways[i]!, ways[i + 1]!, ways[i + 2]!, ways[i + 3]!, walls[j]!, walls[j + 1]!, walls[j + 2]!, walls[j + 3]!)) this.count++;
+          if (
+            cross(
+              ways[i]!,
+              ways[i + 1]!,
+              ways[i + 2]!,
+              ways[i + 3]!,
+              walls[j]!,
+              walls[j + 1]!,
+              walls[j + 2]!,
+              walls[j + 3]!,
+            )
+          )
+            this.count++;
         }
       }
     }
@@ -27,7 +39,16 @@ export class Crossings {
   }
 }
 
-function cross(ax: number, ay: number, bx: number, by: number, cx: number, cy: number, dx: number, dy: number): boolean {
+function cross(
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+  cx: number,
+  cy: number,
+  dx: number,
+  dy: number,
+): boolean {
   const r = (bx - ax) * (dy - cy) - (by - ay) * (dx - cx);
   if (r === 0) return false;
   const t = ((cx - ax) * (dy - cy) - (cy - ay) * (dx - cx)) / r;

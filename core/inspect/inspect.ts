@@ -57,7 +57,7 @@ interface CellTally {
   time: number;
   length: number;
   layers: Set<number>;
-  layerTime: number;
+  box: [number, number, number, number];
 }
 
 class Look {
@@ -98,7 +98,15 @@ class Look {
     this.area = filamentArea(context.filament);
     this.factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
     for (const place of plan?.built.places ?? []) {
-      this.tallies.set(place.cell, { place, values: new Map(), reachedSum: new Map(), time: 0, length: 0, layers: new Set(), layerTime: 0 });
+      this.tallies.set(place.cell, {
+        place,
+        values: new Map(),
+        reachedSum: new Map(),
+        time: 0,
+        length: 0,
+        layers: new Set(),
+        box: [Infinity, Infinity, -Infinity, -Infinity],
+      });
     }
   }
 
@@ -172,8 +180,17 @@ class Look {
   private newLayer(z: number, height: number, line: number): void {
     this.crossings.close();
     const middle = z - height / 2;
-    this.candidates = [...this.tallies.values()].filter(({ place }) => middle >= place.z[0] - 1e-6 && middle < place.z[1] - 1e-6);
-    this.layer = { z: rounded(z, 4), height: rounded(height, 4), time: this.pending, peakFlow: 0, cell: this.candidates[0]?.place.cell ?? -1, line };
+    this.candidates = [...this.tallies.values()].filter(
+      ({ place }) => middle >= place.z[0] - 1e-6 && middle < place.z[1] - 1e-6,
+    );
+    this.layer = {
+      z: rounded(z, 4),
+      height: rounded(height, 4),
+      time: this.pending,
+      peakFlow: 0,
+      cell: this.candidates[0]?.place.cell ?? -1,
+      line,
+    };
     this.pending = 0;
     this.result_.layers.push(this.layer);
   }
@@ -185,10 +202,25 @@ class Look {
     return this.candidates.find(({ place }) => inPolygons(place.area, x - origin.x, y - origin.y));
   }
 
-  private tally(tally: CellTally, chunk: Chunk, i: number, t: number, reach: { nozzle: number; speed: number }, prints: boolean): void {
+  private tally(
+    tally: CellTally,
+    chunk: Chunk,
+    i: number,
+    t: number,
+    reach: { nozzle: number; speed: number },
+    prints: boolean,
+  ): void {
     tally.time += t;
     tally.length += chunk.moves.e[i]!;
-    if (prints) tally.layers.add(this.result_.layers.length - 1);
+    if (prints) {
+      tally.layers.add(this.result_.layers.length - 1);
+      const b = tally.box;
+      const { x, y } = chunk.moves;
+      b[0] = Math.min(b[0], x[i]!, this.x);
+      b[1] = Math.min(b[1], y[i]!, this.y);
+      b[2] = Math.max(b[2], x[i]!, this.x);
+      b[3] = Math.max(b[3], y[i]!, this.y);
+    }
     for (const factor of this.factors) {
       const seen = factor.observe(chunk, i);
       if (!seen) continue;
@@ -219,7 +251,8 @@ class Look {
     this.roleTotals.forEach((total, i) => {
       if (total.time > 0) r.roles[roleAt(i)] = { ...total };
     });
-    if (r.layers.length === 0) r.bounds = [0, 0, 0, 0, 0, 0];
+    r.bounds =
+      r.layers.length === 0 ? [0, 0, 0, 0, 0, 0] : (r.bounds.map((v) => rounded(v, 4)) as Inspection['bounds']);
     r.cells = (this.plan?.cells ?? []).map((cell) => this.cellReport(cell.id, cell.levels));
     this.layerFindings();
     return r;
@@ -237,6 +270,7 @@ class Look {
       z: tally.place.z,
       time: tally.time,
       mass: massOf(this.context.filament, tally.length),
+      box: tally.layers.size > 0 ? tally.box : [0, 0, 0, 0],
       layerTime: times.length > 0 ? times.reduce((a, b) => a + b, 0) / times.length : 0,
     };
     for (const factor of this.factors) {
@@ -249,11 +283,19 @@ class Look {
       const share = (all > 0 ? (values.get(want) ?? 0) : 0) / (all || 1);
       const sums = tally.reachedSum.get(factor.id);
       const within = sums && sums.weight > 0 ? sums.within / sums.weight : 0;
-      report.settled[factor.id] = { share: within, from: sums && !Number.isNaN(sums.from) ? sums.from : tally.place.z[1] };
+      report.settled[factor.id] = {
+        share: within,
+        from: sums && !Number.isNaN(sums.from) ? sums.from : tally.place.z[1],
+      };
       if (share < IN_FORCE) {
         report.ok = false;
         const found = report.effective[factor.id]![0]?.value;
-        this.find('inspect.differs', 'stop', id, `planned ${show(want * factor.shown)} ${factor.unit}, in the file ${found === undefined ? 'nothing' : `${show(found * factor.shown)} ${factor.unit}`} over ${show((1 - share) * 100, 0)} % of the cell: this cell is void`);
+        this.find(
+          'inspect.differs',
+          'stop',
+          id,
+          `planned ${show(want * factor.shown)} ${factor.unit}, in the file ${found === undefined ? 'nothing' : `${show(found * factor.shown)} ${factor.unit}`} over ${show((1 - share) * 100, 0)} % of the cell: this cell is void`,
+        );
       } else if (within < REACHED && sums && sums.weight > 0) {
         report.reached = { ...report.reached, [factor.id]: rounded(sums.sum / sums.weight, 2) };
         this.find(
@@ -286,7 +328,12 @@ class Look {
     }
     const times = this.result_.cells.map((c) => c.layerTime).filter((t) => t > 0);
     if (times.length > 1 && Math.max(...times) > 1.1 * Math.min(...times)) {
-      this.find('inspect.layer-time', 'note', -1, `layer time differs between cells, ${show(Math.min(...times), 1)} to ${show(Math.max(...times), 1)} s: what is seen may come from cooling`);
+      this.find(
+        'inspect.layer-time',
+        'note',
+        -1,
+        `layer time differs between cells, ${show(Math.min(...times), 1)} to ${show(Math.max(...times), 1)} s: what is seen may come from cooling`,
+      );
     }
   }
 

@@ -26,6 +26,8 @@ export interface CellReport {
   z: [number, number];
   time: number;
   mass: number;
+  /** Where its lines lie, x0 y0 x1 y1. */
+  box: [number, number, number, number];
   /** Mean time of the cell's layers, s. */
   layerTime: number;
 }

@@ -14,7 +14,14 @@ export interface Report {
   filament: { length: number; mass: number; cost: number };
   layers: number;
   bounds: [number, number, number, number, number, number];
-  cells: { id: number; levels: Record<string, number>; z: [number, number]; box: [number, number, number, number]; time: number; mass: number }[];
+  cells: {
+    id: number;
+    levels: Record<string, number>;
+    z: [number, number];
+    box: [number, number, number, number];
+    time: number;
+    mass: number;
+  }[];
   warnings: string[];
   /** What to do if the print is stopped early. */
   ifStopped: string[];
@@ -36,7 +43,11 @@ export function* make(trial: Trial, today?: string): Job<Made> {
   const plan = planned(trial);
   if (!plan.ok) return plan;
   const { printer, filament } = trial.context;
-  const writer = new GcodeWriter({ dialect: dialects[printer.firmware], extrusion: printer.extrusion, header: headerOf(trial) });
+  const writer = new GcodeWriter({
+    dialect: dialects[printer.firmware],
+    extrusion: printer.extrusion,
+    header: headerOf(trial),
+  });
   const notes = yield* toolpath(plan.value, (chunk) => writer.write(chunk));
   if (!notes.ok) return notes;
   const bytes = writer.finish();
@@ -44,7 +55,11 @@ export function* make(trial: Trial, today?: string): Job<Made> {
   if (!file.ok) return file;
   const inspection = yield* inspect(bytes, trial.context, plan.value);
   if (!inspection.ok) return inspection;
-  return done({ file: file.value, inspection: inspection.value, report: reportOf(plan.value, inspection.value, notes.value, today) });
+  return done({
+    file: file.value,
+    inspection: inspection.value,
+    report: reportOf(plan.value, inspection.value, notes.value, today),
+  });
 }
 
 function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: string | undefined): Report {
@@ -53,16 +68,29 @@ function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: 
   const warnings = [...built.remarks];
   const left = filament.massLeft;
   if (seen.filament.mass > left) {
-    warnings.push(`the spool cannot finish this print: ${show(seen.filament.mass, 1)} g are needed, ${show(left, 1)} g are left`);
+    warnings.push(
+      `the spool cannot finish this print: ${show(seen.filament.mass, 1)} g are needed, ${show(left, 1)} g are left`,
+    );
   }
   if (today !== undefined && filament.driedOn !== undefined) {
     const days = Math.floor((Date.parse(today) - Date.parse(filament.driedOn)) / 86_400_000);
-    if (days > dryingDays[filament.material]) warnings.push(`the filament was dried ${days} days ago; ${filament.material} takes up water within ${dryingDays[filament.material]} days: strings and bubbles may come from that`);
+    if (days > dryingDays[filament.material])
+      warnings.push(
+        `the filament was dried ${days} days ago; ${filament.material} takes up water within ${dryingDays[filament.material]} days: strings and bubbles may come from that`,
+      );
   }
-  if (filament.finish !== 'plain') warnings.push(`on ${filament.finish} filament many faults hide: look in raking light, and trust touch more than sight`);
-  if (notes.capped) warnings.push(`speeds are capped where the line would need more than ${show(printer.extruder.maximumFlow)} mm³/s`);
-  if (notes.waited > 0) warnings.push(`${notes.waited} layers wait off the part, because even the slowest speed is too fast for the shortest layer time`);
-  for (const f of seen.findings) if (f.severity !== 'note') warnings.push(f.cell >= 0 ? `${cells[f.cell]?.label ?? ''}: ${f.message}` : f.message);
+  if (filament.finish !== 'plain')
+    warnings.push(
+      `on ${filament.finish} filament many faults hide: look in raking light, and trust touch more than sight`,
+    );
+  if (notes.capped)
+    warnings.push(`speeds are capped where the line would need more than ${show(printer.extruder.maximumFlow)} mm³/s`);
+  if (notes.waited > 0)
+    warnings.push(
+      `${notes.waited} layers wait off the part, because even the slowest speed is too fast for the shortest layer time`,
+    );
+  for (const f of seen.findings)
+    if (f.severity !== 'note') warnings.push(f.cell >= 0 ? `${cells[f.cell]?.label ?? ''}: ${f.message}` : f.message);
   const varied = listed(trial.axes.flatMap((a) => factorOf(a.factor)?.label ?? []));
   return {
     time: seen.time,
@@ -72,12 +100,13 @@ function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: 
     bounds: seen.bounds,
     cells: cells.map((cell) => {
       const c = seen.cells.find((r) => r.id === cell.id)!;
-      const b = seen.bounds;
-      return { id: cell.id, levels: cell.levels, z: c.z, box: [b[0], b[1], b[3], b[4]], time: c.time, mass: c.mass };
+      return { id: cell.id, levels: cell.levels, z: c.z, box: c.box, time: c.time, mass: c.mass };
     }),
     warnings,
     ifStopped: [
-      varied ? `The file changes only ${varied} while it prints; nothing is stored in the printer.` : 'Nothing is stored in the printer.',
+      varied
+        ? `The file changes only ${varied} while it prints; nothing is stored in the printer.`
+        : 'Nothing is stored in the printer.',
       'Switch the nozzle and the bed off by hand: the lines that do so stand at the end of the file.',
       `Pressure advance and acceleration stay at this file’s values (${show(trial.baseline.pressureAdvance, 4)} s, ${show(trial.baseline.acceleration)} mm/s²) until the next file or restart.`,
     ],

@@ -47,7 +47,8 @@ export class Timer {
     still[0] = 1;
     still[n] = 1;
     for (const c of commands) {
-      if (c.kind === 'dwell' || c.kind === 'home' || ((c.kind === 'heat' || c.kind === 'bed') && c.wait)) still[c.before] = 1;
+      if (c.kind === 'dwell' || c.kind === 'home' || ((c.kind === 'heat' || c.kind === 'bed') && c.wait))
+        still[c.before] = 1;
     }
     let { x, y, z } = this;
     let ux = 0;
@@ -144,7 +145,8 @@ export class Timer {
       const v = corner.value / jump;
       return v * v;
     }
-    const deviation = corner.kind === 'junction-deviation' ? corner.value : (corner.value * corner.value * (Math.SQRT2 - 1)) / a;
+    const deviation =
+      corner.kind === 'junction-deviation' ? corner.value : (corner.value * corner.value * (Math.SQRT2 - 1)) / a;
     // Half the angle between reversed directions: sin²(θ/2) = (1 − cos θ)/2 with cos θ = −cosine.
     const s = Math.sqrt(Math.max(0, 1 + cosine) / 2);
     return s > 0.999999 ? Infinity : (a * deviation * s) / (1 - s);

@@ -1,4 +1,14 @@
-import { after, CHUNK, emptyMoves, unknownState, type Action, type Chunk, type Command, type MachineState, type Moves } from './moves';
+import {
+  after,
+  CHUNK,
+  emptyMoves,
+  unknownState,
+  type Action,
+  type Chunk,
+  type Command,
+  type MachineState,
+  type Moves,
+} from './moves';
 
 /** Gathers moves and commands into chunks and hands each full chunk on. */
 export class ChunkBuilder {
@@ -22,7 +32,18 @@ export class ChunkBuilder {
   }
 
   /** Adds one move; see `Moves` for the units. */
-  add(x: number, y: number, z: number, e: number, speed: number, width: number, height: number, role: number, cell: number, line: number): void {
+  add(
+    x: number,
+    y: number,
+    z: number,
+    e: number,
+    speed: number,
+    width: number,
+    height: number,
+    role: number,
+    cell: number,
+    line: number,
+  ): void {
     if (this.moves.n === this.capacity) this.flush();
     if (this.stateIndex < 0) {
       this.states.push(this.current);

@@ -48,7 +48,15 @@ export function layoutFaults(axes: readonly Axis[], at: string): Fault[] {
   return axes.flatMap((axis, i) => {
     const factor = factorOf(axis.factor);
     const where = `${at}.${i}`;
-    if (!factor) return [fault('plan.factor', `${where}.factor`, `${axis.factor} is not in the catalogue`, 'choose a factor of the catalogue')];
+    if (!factor)
+      return [
+        fault(
+          'plan.factor',
+          `${where}.factor`,
+          `${axis.factor} is not in the catalogue`,
+          'choose a factor of the catalogue',
+        ),
+      ];
     if (factor.layouts.includes(axis.along)) return [];
     return [
       fault(

@@ -38,7 +38,12 @@ export function levelsOf(sweep: Sweep, at: string): Result<Levels> {
   const count = Math.floor(span / step + 1e-9) + 1;
   if (!(count <= MOST_LEVELS)) {
     return refuse(
-      fault('plan.count', `${at}.step`, `${show(sweep.from)} to ${show(sweep.to)} by ${show(step)} is more than ${MOST_LEVELS} levels`, 'take a larger step or a narrower sweep'),
+      fault(
+        'plan.count',
+        `${at}.step`,
+        `${show(sweep.from)} to ${show(sweep.to)} by ${show(step)} is more than ${MOST_LEVELS} levels`,
+        'take a larger step or a narrower sweep',
+      ),
     );
   }
   const sign = sweep.to >= sweep.from ? 1 : -1;
@@ -53,7 +58,9 @@ export function levelsOf(sweep: Sweep, at: string): Result<Levels> {
 
 function checked(levels: number[], at: string): Result<Levels> {
   if (levels.length > MOST_LEVELS) {
-    return refuse(fault('plan.count', at, `${levels.length} levels are too many for one print`, `give at most ${MOST_LEVELS}`));
+    return refuse(
+      fault('plan.count', at, `${levels.length} levels are too many for one print`, `give at most ${MOST_LEVELS}`),
+    );
   }
   if (levels.length < 1 || levels.some((v) => !Number.isFinite(v))) {
     return refuse(fault('plan.levels', at, 'there is no list of levels', 'give at least two figures'));

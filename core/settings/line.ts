@@ -17,4 +17,6 @@ export const lineSpacing = (width: number, height: number, volume: Settings['lin
 
 /** The width of a line of a given area and height, mm; the inverse of `lineArea` with rounded edges. */
 export const lineWidthOf = (area: number, height: number): number =>
-  area >= (Math.PI / 4) * height * height ? area / height + height * (1 - Math.PI / 4) : Math.sqrt((4 * area) / Math.PI);
+  area >= (Math.PI / 4) * height * height
+    ? area / height + height * (1 - Math.PI / 4)
+    : Math.sqrt((4 * area) / Math.PI);

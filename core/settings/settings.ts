@@ -11,7 +11,8 @@ export type Settings = { -readonly [K in SettingId]: (typeof catalogue)[K] exten
 export const settingIds = Object.keys(catalogue) as SettingId[];
 
 /** The catalogue with one common type, for code that treats all settings alike. */
-export const settingOf = (id: SettingId): Setting<number | string> => catalogue[id] as unknown as Setting<number | string>;
+export const settingOf = (id: SettingId): Setting<number | string> =>
+  catalogue[id] as unknown as Setting<number | string>;
 
 /** The schema of a complete set of settings. */
 export const settingsSchema = z.strictObject(

@@ -36,7 +36,11 @@ export const block: Specimen<Params> = {
       pieces: [
         {
           kind: 'solid',
-          solid: { breaks: cells.map((_, i) => (i + 1) * band), top: p.height, at: (z) => (z < 0 || z >= p.height ? [] : [{ cell: at(z), outline }]) },
+          solid: {
+            breaks: cells.map((_, i) => (i + 1) * band),
+            top: p.height,
+            at: (z) => (z < 0 || z >= p.height ? [] : [{ cell: at(z), outline }]),
+          },
         },
       ],
       places: cells.map((c, i) => ({ cell: c.id, z: [i * band, (i + 1) * band], area: outline })),

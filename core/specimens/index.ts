@@ -8,5 +8,6 @@ export const specimens: readonly Specimen[] = [temperatureTower as unknown as Sp
 /** A specimen by id. */
 export const specimenOf = (id: string): Specimen | undefined => specimens.find((s) => s.id === id);
 
+export * from './label-map';
 export { ledgeReach } from './temperature-tower';
 export type * from './specimen';

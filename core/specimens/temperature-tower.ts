@@ -1,6 +1,16 @@
 import * as z from 'zod';
 import { fault, rounded } from '#core/base';
-import { circle, difference, numerals, numeralWidth, rectangle, solid, union, type Polygon, type Ring } from '#core/geometry';
+import {
+  circle,
+  difference,
+  numerals,
+  numeralWidth,
+  rectangle,
+  solid,
+  union,
+  type Polygon,
+  type Ring,
+} from '#core/geometry';
 import type { Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Built, DrawingShape, Region, Specimen } from './specimen';
@@ -67,7 +77,13 @@ function measuresOf(p: Params, cells: readonly Cell[], s: Settings): Measures {
     broad,
     mast,
     ledge: { radius, foot: 0.3, rise, reach, lip },
-    spike: { foot: ledgeTop, top: Math.min(band - 0.3, ledgeTop + 1.9 * k), radius: Math.min(1.5 * w, reach / 2), tip: 0.8 * w, x: outer[0] - reach / 2 },
+    spike: {
+      foot: ledgeTop,
+      top: Math.min(band - 0.3, ledgeTop + 1.9 * k),
+      radius: Math.min(1.5 * w, reach / 2),
+      tip: 0.8 * w,
+      x: outer[0] - reach / 2,
+    },
     waist: { middle: Math.max(2.05 + half, 0.62 * band), half },
     ribbon: { foot: band - 1.2, top: band - 0.4, half: 2 * k },
     numeral,
@@ -143,7 +159,8 @@ function markSlots(m: Measures, cell: Cell, t: number): Ring[] {
 export const temperatureTower: Specimen<Params> = {
   id: 'temperature-tower',
   label: 'Temperature tower',
-  purpose: 'Two piers, a ribbon between them, a ledge, a spike and a mast apart: strings, overhang, bridge, surface and strength in every band.',
+  purpose:
+    'Two piers, a ribbon between them, a ledge, a spike and a mast apart: strings, overhang, bridge, surface and strength in every band.',
   params,
   fields: [
     { key: 'bandHeight', label: 'band height', unit: 'mm', least: 5, most: 20, step: 1 },
@@ -154,7 +171,8 @@ export const temperatureTower: Specimen<Params> = {
   layouts: ['height'],
   start: () => ({ bandHeight: 6, baseHeight: 1.2, span: 12, air: 8 }),
   accepts(axes) {
-    if (axes.length !== 1) return [fault('specimens.axes', 'axes', `the tower carries one factor, not ${axes.length}`, 'choose one factor')];
+    if (axes.length !== 1)
+      return [fault('specimens.axes', 'axes', `the tower carries one factor, not ${axes.length}`, 'choose one factor')];
     return axes[0]!.along === 'height'
       ? []
       : [fault('specimens.layout', 'axes.0.along', 'the tower carries levels by height only', 'choose height')];
@@ -170,7 +188,10 @@ export const temperatureTower: Specimen<Params> = {
         {
           kind: 'solid',
           solid: {
-            breaks: [m.base, ...cells.flatMap((_, i) => [m.ribbon.foot, m.ribbon.top, m.band].map((t) => bandFoot(i) + t))],
+            breaks: [
+              m.base,
+              ...cells.flatMap((_, i) => [m.ribbon.foot, m.ribbon.top, m.band].map((t) => bandFoot(i) + t)),
+            ],
             top,
             at(z): Region[] {
               if (z < 0 || z >= top) return [];
@@ -182,11 +203,19 @@ export const temperatureTower: Specimen<Params> = {
           },
         },
       ],
-      places: cells.map((cell, i) => ({ cell: cell.id, z: [rounded(bandFoot(i), 6), rounded(bandFoot(i + 1), 6)], area: all })),
+      places: cells.map((cell, i) => ({
+        cell: cell.id,
+        z: [rounded(bandFoot(i), 6), rounded(bandFoot(i + 1), 6)],
+        area: all,
+      })),
       drawing: drawingOf(m, cells, base),
       height: top,
       footprint: [solid(base)],
-      remarks: m.numeral ? [] : ['bands this low have no room for numerals: grooves in the front of the broad pier count the band in binary, right to left'],
+      remarks: m.numeral
+        ? []
+        : [
+            'bands this low have no room for numerals: grooves in the front of the broad pier count the band in binary, right to left',
+          ],
     };
   },
 };
@@ -205,20 +234,34 @@ function drawingOf(m: Measures, cells: readonly Cell[], base: Ring): Built['draw
     const d = m.waist.half;
     add('air', box(m.broad[1], y, m.mast[0], y + m.band));
     const [a0, a1] = m.outer;
-    add('body', `M${f(a0)} ${f(y)}H${f(a1)}V${f(low)}L${f(a1 - d)} ${f(mid)}L${f(a1)} ${f(high)}V${f(y + m.band)}H${f(a0)}Z`);
+    add(
+      'body',
+      `M${f(a0)} ${f(y)}H${f(a1)}V${f(low)}L${f(a1 - d)} ${f(mid)}L${f(a1)} ${f(high)}V${f(y + m.band)}H${f(a0)}Z`,
+    );
     const { radius, foot, rise, reach, lip } = m.ledge;
-    add('ledge', `M${f(a0)} ${f(y + foot)}A${f(radius)} ${f(radius)} 0 0 1 ${f(a0 - reach)} ${f(y + foot + rise)}V${f(y + foot + rise + lip)}H${f(a0)}Z`);
+    add(
+      'ledge',
+      `M${f(a0)} ${f(y + foot)}A${f(radius)} ${f(radius)} 0 0 1 ${f(a0 - reach)} ${f(y + foot + rise)}V${f(y + foot + rise + lip)}H${f(a0)}Z`,
+    );
     const s = m.spike;
-    add('spike', `M${f(s.x - s.radius)} ${f(y + s.foot)}L${f(s.x - s.tip)} ${f(y + s.top)}H${f(s.x + s.tip)}L${f(s.x + s.radius)} ${f(y + s.foot)}Z`);
+    add(
+      'spike',
+      `M${f(s.x - s.radius)} ${f(y + s.foot)}L${f(s.x - s.tip)} ${f(y + s.top)}H${f(s.x + s.tip)}L${f(s.x + s.radius)} ${f(y + s.foot)}Z`,
+    );
     const [b0, b1] = m.broad;
-    add('body', `M${f(b0)} ${f(y)}H${f(b1)}V${f(low)}L${f(b1 - d)} ${f(mid)}L${f(b1)} ${f(high)}V${f(y + m.band)}H${f(b0)}V${f(high)}L${f(b0 + d)} ${f(mid)}L${f(b0)} ${f(low)}Z`);
+    add(
+      'body',
+      `M${f(b0)} ${f(y)}H${f(b1)}V${f(low)}L${f(b1 - d)} ${f(mid)}L${f(b1)} ${f(high)}V${f(y + m.band)}H${f(b0)}V${f(high)}L${f(b0 + d)} ${f(mid)}L${f(b0)} ${f(low)}Z`,
+    );
     add('level', box(b1 - 1.4, y, b1 - 0.2, y + m.band));
     add('bridge', box(a1, y + m.ribbon.foot, b0, y + m.ribbon.top));
     add('mast', box(m.mast[0], y, m.mast[1], y + m.band));
     if (m.numeral) {
       const middle = (b0 + b1) / 2;
       const path = numerals(numeralOf(cell), m.numeral.height, m.numeral.stroke)
-        .map((r) => box(middle + r[0]!.x, y + m.numeral!.foot + r[0]!.y, middle + r[2]!.x, y + m.numeral!.foot + r[2]!.y))
+        .map((r) =>
+          box(middle + r[0]!.x, y + m.numeral!.foot + r[0]!.y, middle + r[2]!.x, y + m.numeral!.foot + r[2]!.y),
+        )
         .join('');
       add('numeral', path);
     }

@@ -1,4 +1,14 @@
-import { areaOf, difference, distance, hatch, inPolygons, intersection, offset, opened, type Polygon } from '#core/geometry';
+import {
+  areaOf,
+  difference,
+  distance,
+  hatch,
+  inPolygons,
+  intersection,
+  offset,
+  opened,
+  type Polygon,
+} from '#core/geometry';
 
 const ANCHOR = 0.8;
 

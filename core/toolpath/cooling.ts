@@ -21,8 +21,19 @@ export interface CooledLayer {
  * Emits a layer so that it lasts at least the shortest layer time: extrusion is slowed evenly, never below the floor
  * speed; what is still missing is reported as a wait. The time is the planner's, so the rule holds on the real layer.
  */
-export function cooledLayer(plan: LayerPlan, from: Head, context: Context, s: Settings, lift: { cap: boolean; layerTime: boolean }): CooledLayer {
-  const capacity = 64 + [{ paths: plan.first }, ...plan.islands].reduce((sum, i) => sum + i.paths.reduce((n, p) => n + p.points.length + 6, 0), 0);
+export function cooledLayer(
+  plan: LayerPlan,
+  from: Head,
+  context: Context,
+  s: Settings,
+  lift: { cap: boolean; layerTime: boolean },
+): CooledLayer {
+  const capacity =
+    64 +
+    [{ paths: plan.first }, ...plan.islands].reduce(
+      (sum, i) => sum + i.paths.reduce((n, p) => n + p.points.length + 6, 0),
+      0,
+    );
   const limits = limitsOf(context.printer);
   const attempt = (share: number): CooledLayer => {
     const head = { ...from };

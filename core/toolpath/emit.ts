@@ -75,7 +75,9 @@ export class Emitter {
     const first = path.points[0]!;
     const last = path.points[path.points.length - 1]!;
     if (distance(first, last) < 1e-6) return path;
-    const near = Math.hypot(first.x - this.head.x, first.y - this.head.y) <= Math.hypot(last.x - this.head.x, last.y - this.head.y);
+    const near =
+      Math.hypot(first.x - this.head.x, first.y - this.head.y) <=
+      Math.hypot(last.x - this.head.x, last.y - this.head.y);
     return near ? path : { ...path, points: [...path.points].reverse(), roles: [...path.roles].reverse() };
   }
 
@@ -97,7 +99,18 @@ export class Emitter {
       let speed = layer === 0 ? Math.min(s.firstLayerSpeed, speedOf(role, s)) : speedOf(role, s);
       if (!this.uncapped) speed = Math.min(speed, (this.context.printer.extruder.maximumFlow * 0.995) / area);
       if (share < 1 && speed > s.floorSpeed) speed = Math.max(s.floorSpeed, speed * share);
-      this.builder.add(p.x, p.y, head.z, (length * area) / this.area, speed, path.width, path.height, role, path.cell, 0);
+      this.builder.add(
+        p.x,
+        p.y,
+        head.z,
+        (length * area) / this.area,
+        speed,
+        path.width,
+        path.height,
+        role,
+        path.cell,
+        0,
+      );
       head.x = p.x;
       head.y = p.y;
     }
@@ -108,7 +121,11 @@ export class Emitter {
     const { head, settings: s } = this;
     const length = head.lost ? 1000 : Math.hypot(to.x - head.x, to.y - head.y);
     if (length > 1e-4) {
-      const leaves = always || (!head.lost && length > s.retractionLeastTravel && crossings(this.outlines, head, to).some((t) => t > 1e-6 && t < 1 - 1e-6));
+      const leaves =
+        always ||
+        (!head.lost &&
+          length > s.retractionLeastTravel &&
+          crossings(this.outlines, head, to).some((t) => t > 1e-6 && t < 1 - 1e-6));
       if (leaves) this.retract(cell);
       this.accelerate(s);
       this.builder.add(to.x, to.y, head.z + head.lifted, 0, s.travelSpeed, 0, 0, roleNumber.travel, cell, 0);
@@ -123,7 +140,18 @@ export class Emitter {
   retract(cell: number, lift = this.settings.zHop): void {
     const { head, settings: s } = this;
     if (head.back === 0 && s.retractionDistance > 0) {
-      this.builder.add(head.x, head.y, head.z + head.lifted, -s.retractionDistance, s.retractionSpeed, 0, 0, roleNumber.retract, cell, 0);
+      this.builder.add(
+        head.x,
+        head.y,
+        head.z + head.lifted,
+        -s.retractionDistance,
+        s.retractionSpeed,
+        0,
+        0,
+        roleNumber.retract,
+        cell,
+        0,
+      );
       head.back = s.retractionDistance;
     }
     const room = this.context.printer.height - head.z;
@@ -142,7 +170,8 @@ export class Emitter {
       this.hop(cell);
     }
     const push = head.back > 0 ? Math.max(0, head.back + extra) : 0;
-    if (push > 0) this.builder.add(head.x, head.y, head.z, push, s.retractionSpeed, 0, 0, roleNumber.unretract, cell, 0);
+    if (push > 0)
+      this.builder.add(head.x, head.y, head.z, push, s.retractionSpeed, 0, 0, roleNumber.unretract, cell, 0);
     head.back = 0;
   }
 

@@ -9,7 +9,14 @@ import { skinsOf, type Sections } from './skins';
 import { seamAtRear, wallsOf } from './walls';
 
 /** Everything printed for one island of one layer, in order. */
-export function islandPaths(island: Polygon, layer: number, height: number, cell: number, sections: Sections, s: Settings): Path[] {
+export function islandPaths(
+  island: Polygon,
+  layer: number,
+  height: number,
+  cell: number,
+  sections: Sections,
+  s: Settings,
+): Path[] {
   const spacing = lineSpacing(s.lineWidth, height, s.lineVolume);
   const overlap = s.infillOverlap * s.lineWidth;
   const area = lineArea(s.lineWidth, height, s.lineVolume);
@@ -31,7 +38,12 @@ export function islandPaths(island: Polygon, layer: number, height: number, cell
     solidFill(polygons, angle, spacing, overlap).flatMap((fill) =>
       fill.lines.map((line) => {
         const share = fill.spacing / spacing;
-        return path(line, line.slice(1).map(() => roleNumber[role]), s.lineWidth * share, area * share);
+        return path(
+          line,
+          line.slice(1).map(() => roleNumber[role]),
+          s.lineWidth * share,
+          area * share,
+        );
       }),
     );
 
@@ -39,9 +51,15 @@ export function islandPaths(island: Polygon, layer: number, height: number, cell
     rings.map((ring) => {
       const role = k === 0 ? roleNumber['outer-wall'] : roleNumber['inner-wall'];
       const loop = seamAtRear(ring);
-      if (!hangs) return path(loop, loop.slice(1).map(() => role));
+      if (!hangs)
+        return path(
+          loop,
+          loop.slice(1).map(() => role),
+        );
       const bridging = air.bridges.flatMap((b) => b.area);
-      return path(...split(loop, below, (p) => (inPolygons(bridging, p.x, p.y) ? roleNumber.bridge : roleNumber.overhang), role));
+      return path(
+        ...split(loop, below, (p) => (inPolygons(bridging, p.x, p.y) ? roleNumber.bridge : roleNumber.overhang), role),
+      );
     }),
   );
   const ordered = s.wallOrder === 'inner first' ? [...wallPaths].reverse() : wallPaths;
@@ -58,11 +76,17 @@ export function islandPaths(island: Polygon, layer: number, height: number, cell
   paths.push(...filled(floor, 'bottom-skin', angle));
   paths.push(...filled(spans.length > 0 ? difference(top, spans) : top, 'top-skin', angle));
   const pattern = patterns[s.infillPattern];
-  if (pattern && s.infillDensity > 0) {
-    const free = spans.length > 0 ? difference(sparse, spans) : sparse;
+  const free = spans.length > 0 ? difference(sparse, spans) : sparse;
+  if (s.infillDensity >= 0.99) paths.push(...filled(free, 'infill', angle));
+  else if (pattern && s.infillDensity > 0) {
     for (const part of free) {
       for (const line of sparseFill(pattern, [part], s.infillDensity, spacing, overlap, layer)) {
-        paths.push(path(line, line.slice(1).map(() => roleNumber.infill)));
+        paths.push(
+          path(
+            line,
+            line.slice(1).map(() => roleNumber.infill),
+          ),
+        );
       }
     }
   }
@@ -70,7 +94,12 @@ export function islandPaths(island: Polygon, layer: number, height: number, cell
 }
 
 /** Cuts a loop where it leaves what lies beneath; the roles say what each part is. */
-function split(loop: Point[], below: readonly Polygon[], hanging: (p: Point) => number, supported: number): [Point[], number[]] {
+function split(
+  loop: Point[],
+  below: readonly Polygon[],
+  hanging: (p: Point) => number,
+  supported: number,
+): [Point[], number[]] {
   const points: Point[] = [loop[0]!];
   const roles: number[] = [];
   for (let i = 1; i < loop.length; i++) {

@@ -18,7 +18,13 @@ export class Sections {
     const known = new Map<string, number>();
     this.outlines = layers.map((layer) => layer.regions.flatMap((r) => r.outline));
     this.ids = this.outlines.map((polygons) => {
-      const key = polygons.map((p) => [p.outer, ...p.holes].map((r) => r.map((q) => `${Math.round(q.x * 1e3)},${Math.round(q.y * 1e3)}`).join(' ')).join('|')).join('/');
+      const key = polygons
+        .map((p) =>
+          [p.outer, ...p.holes]
+            .map((r) => r.map((q) => `${Math.round(q.x * 1e3)},${Math.round(q.y * 1e3)}`).join(' '))
+            .join('|'),
+        )
+        .join('/');
       const id = known.get(key) ?? known.size;
       known.set(key, id);
       return id;
@@ -54,7 +60,8 @@ const LEAST_SPARSE = 12;
 export function skinsOf(inner: readonly Polygon[], k: number, sections: Sections, s: Settings): SkinPlan {
   if (inner.length === 0) return { top: [], bottom: [], sparse: [] };
   const margin = s.lineWidth;
-  const grow = (p: Polygon[]) => (p.length === 0 ? [] : intersection(offset(opened(p, s.lineWidth * 0.5), margin), inner));
+  const grow = (p: Polygon[]) =>
+    p.length === 0 ? [] : intersection(offset(opened(p, s.lineWidth * 0.5), margin), inner);
   const bottom = grow(sections.uncovered(inner, k - s.bottomLayers, k - 1, k));
   let top = grow(sections.uncovered(inner, k + 1, k + s.topLayers, k));
   if (bottom.length > 0 && top.length > 0) top = difference(top, bottom);

@@ -34,7 +34,10 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   const { trial, built, cells, settings } = plan;
   const context = trial.context;
   const layers = slices(built, settings);
-  if (layers.length === 0) return refuse(fault('toolpath.empty', 'specimen.params', 'the specimen has no layers', 'make it higher than one layer'));
+  if (layers.length === 0)
+    return refuse(
+      fault('toolpath.empty', 'specimen.params', 'the specimen has no layers', 'make it higher than one layer'),
+    );
   const sections = new Sections(layers);
   yield progress('slicing', 0, layers.length);
 
@@ -89,7 +92,8 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
 
 const progress = (stage: string, at: number, of: number): Progress => ({ stage, done: at, of });
 
-const settingsOf = ({ trial }: Planned, cell: Cell): Settings => resolved(trial.baseline, trial.frozen, cellSettings(cell));
+const settingsOf = ({ trial }: Planned, cell: Cell): Settings =>
+  resolved(trial.baseline, trial.frozen, cellSettings(cell));
 
 /** Whether the melt zone caps any speed of these settings. */
 function flowCapped(s: Settings, { printer }: Context): boolean {
@@ -97,7 +101,10 @@ function flowCapped(s: Settings, { printer }: Context): boolean {
   return Math.max(s.outerWallSpeed, s.innerWallSpeed, s.skinSpeed, s.infillSpeed) * area > printer.extruder.maximumFlow;
 }
 
-function machineCodes({ trial, built }: Planned, s: Settings): { start: string[]; end: string[] } | { faults: Fault[] } {
+function machineCodes(
+  { trial, built }: Planned,
+  s: Settings,
+): { start: string[]; end: string[] } | { faults: Fault[] } {
   const { printer, filament } = trial.context;
   const reach = reachOf(printer);
   const values = {
@@ -168,7 +175,13 @@ function planLayer(layer: Slice, origin: Point, sections: Sections, bySettings: 
     }
   }
   const cell = [...size].sort((a, b) => b[1] - a[1])[0]?.[0] ?? -1;
-  const brim = layer.index === 0 ? brimPaths(layer.regions.flatMap((r) => r.outline), bySettings.get(-1)!) : [];
+  const brim =
+    layer.index === 0
+      ? brimPaths(
+          layer.regions.flatMap((r) => r.outline),
+          bySettings.get(-1)!,
+        )
+      : [];
   const first = brim.map((p) => ({ ...p, points: p.points.map(move) }));
   return { index: layer.index, z: layer.z, height: layer.height, first, islands, cell };
 }

@@ -8,7 +8,10 @@ const MOST = 1 << 20;
 /** The trial as comment lines (without semicolon) of at most 76 columns, without notes or prices, with a checksum. */
 export function headerOf(trial: Trial): string[] {
   const { filament } = trial.context;
-  const bare: Trial = { ...trial, context: { ...trial.context, filament: { ...filament, pricePerKg: 0, batch: '', brand: '' } } };
+  const bare: Trial = {
+    ...trial,
+    context: { ...trial.context, filament: { ...filament, pricePerKg: 0, batch: '', brand: '' } },
+  };
   const bytes = utf8(JSON.stringify(bare));
   const text = toBase64(bytes);
   const lines: string[] = [];
@@ -18,7 +21,8 @@ export function headerOf(trial: Trial): string[] {
 
 /** The trial value carried by the first lines of a G-code file; not yet checked against the schema. */
 export function trialInHeader(bytes: Uint8Array): Result<unknown> {
-  const wrong = (what: string) => refuse(fault('trial.header', 'file', what, 'open a file made by Steady Tune, unchanged in its first lines'));
+  const wrong = (what: string) =>
+    refuse(fault('trial.header', 'file', what, 'open a file made by Steady Tune, unchanged in its first lines'));
   const text = fromUtf8(bytes.subarray(0, Math.min(bytes.length, MOST)));
   const lines = text.split(/\r?\n/);
   const at = lines.findIndex((line) => line.startsWith(`; ${MARK} `));

@@ -1,2 +1,3 @@
 export * from './header';
 export * from './trial';
+export * from './pair';

@@ -1,10 +1,26 @@
 import * as z from 'zod';
 import { done, fault, parse, refuse, sentence, show, type Fault, type Result } from '#core/base';
-import { bedArea, bedCentre, checkedPrinter, coldest, filamentSchema, hottest, printerSchema, type Context } from '#core/context';
+import {
+  bedArea,
+  bedCentre,
+  checkedPrinter,
+  coldest,
+  filamentSchema,
+  hottest,
+  printerSchema,
+  type Context,
+} from '#core/context';
 import { factorOf } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
 import { cellsOf, layoutFaults, MOST_LEVELS, type Cell } from '#core/plan';
-import { catalogue, lineArea, settingsSchema, someSettingsSchema, startingSettings, type Settings } from '#core/settings';
+import {
+  catalogue,
+  lineArea,
+  settingsSchema,
+  someSettingsSchema,
+  startingSettings,
+  type Settings,
+} from '#core/settings';
 import { specimenOf, type Built } from '#core/specimens';
 
 /** Protections that a trial may lift because they would touch its factor. */
@@ -74,9 +90,17 @@ export function checkedTrial(value: unknown): Result<Planned> {
 
 /** A document of a newer version is refused and left untouched. */
 export function newerVersion(value: unknown, known: number, at: string): Fault | undefined {
-  const version = typeof value === 'object' && value !== null && 'version' in value ? (value as { version: unknown }).version : undefined;
+  const version =
+    typeof value === 'object' && value !== null && 'version' in value
+      ? (value as { version: unknown }).version
+      : undefined;
   return typeof version === 'number' && version > known
-    ? fault('trial.version', `${at}.version`, `this file is of version ${version}, this program knows up to ${known}`, 'open it with a newer Steady Tune')
+    ? fault(
+        'trial.version',
+        `${at}.version`,
+        `this file is of version ${version}, this program knows up to ${known}`,
+        'open it with a newer Steady Tune',
+      )
     : undefined;
 }
 
@@ -92,14 +116,24 @@ export function planned(trial: Trial): Result<Planned> {
   faults.push(...layoutFaults(trial.axes, 'axes'));
   const specimen = specimenOf(trial.specimen.id);
   if (!specimen) {
-    return refuse(...faults, fault('trial.specimen', 'specimen.id', `${trial.specimen.id} is not in the catalogue`, 'choose a specimen of the catalogue'));
+    return refuse(
+      ...faults,
+      fault(
+        'trial.specimen',
+        'specimen.id',
+        `${trial.specimen.id} is not in the catalogue`,
+        'choose a specimen of the catalogue',
+      ),
+    );
   }
   const params = parse(specimen.params, trial.specimen.params, 'specimen.params');
   if (!params.ok) faults.push(...params.faults);
   faults.push(...specimen.accepts(trial.axes));
   const settings: Settings = { ...trial.baseline, ...trial.frozen };
   faults.push(...settingFaults(settings, context, trial.lifted));
-  trial.axes.forEach((axis, i) => faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`)));
+  trial.axes.forEach((axis, i) =>
+    faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`)),
+  );
   if (faults.length > 0 || !params.ok) return refuse(...faults);
 
   const cells = cellsOf(trial.axes);
@@ -109,10 +143,18 @@ export function planned(trial: Trial): Result<Planned> {
   return faults.length > 0 ? refuse(...faults) : done({ trial, cells, settings, built, origin });
 }
 
-function levelFaults(id: string, levels: number[], settings: Settings, context: Context, lifted: Trial['lifted'], at: string): Fault[] {
+function levelFaults(
+  id: string,
+  levels: number[],
+  settings: Settings,
+  context: Context,
+  lifted: Trial['lifted'],
+  at: string,
+): Fault[] {
   const factor = factorOf(id);
   if (!factor) return [];
-  if (new Set(levels).size < levels.length) return [fault('trial.levels', at, 'a level stands there twice', 'give each level once')];
+  if (new Set(levels).size < levels.length)
+    return [fault('trial.levels', at, 'a level stands there twice', 'give each level once')];
   return levels.flatMap((value, i) => {
     const where = `${at}.${i}`;
     const range = parse<unknown>(catalogue[factor.setting].schema, value, where);
@@ -126,21 +168,44 @@ function levelFaults(id: string, levels: number[], settings: Settings, context: 
 /** What printer and filament together forbid among settings. */
 export function settingFaults(s: Settings, { printer, filament }: Context, lifted: Trial['lifted'] = []): Fault[] {
   const faults: Fault[] = [];
-  const add = (key: keyof Settings, wrong: string, right: string) => faults.push(fault('trial.limit', `baseline.${key}`, wrong, right));
+  const add = (key: keyof Settings, wrong: string, right: string) =>
+    faults.push(fault('trial.limit', `baseline.${key}`, wrong, right));
   const most = (key: keyof Settings, limit: number, whose: string, unit: string) => {
     const value = s[key] as number;
-    if (value > limit) add(key, `${show(value)} ${unit} is over ${whose}, ${show(limit)} ${unit}`, `give at most ${show(limit)} ${unit}`);
+    if (value > limit)
+      add(
+        key,
+        `${show(value)} ${unit} is over ${whose}, ${show(limit)} ${unit}`,
+        `give at most ${show(limit)} ${unit}`,
+      );
   };
   const top = hottest({ printer, filament });
-  const names = { hotend: 'the hotend’s limit', liner: 'what the PTFE liner bears', filament: 'the filament’s highest temperature' };
+  const names = {
+    hotend: 'the hotend’s limit',
+    liner: 'what the PTFE liner bears',
+    filament: 'the filament’s highest temperature',
+  };
   for (const key of ['nozzleTemperature', 'firstLayerTemperature'] as const) {
     most(key, top.value, names[top.by], '°C');
     if (s[key] < coldest(filament)) {
-      add(key, `${show(s[key])} °C is below the filament’s lowest temperature, ${show(coldest(filament))} °C`, `give at least ${show(coldest(filament))} °C`);
+      add(
+        key,
+        `${show(s[key])} °C is below the filament’s lowest temperature, ${show(coldest(filament))} °C`,
+        `give at least ${show(coldest(filament))} °C`,
+      );
     }
   }
   most('bedTemperature', printer.maximum.bedTemperature, 'the bed’s limit', '°C');
-  for (const key of ['outerWallSpeed', 'innerWallSpeed', 'skinSpeed', 'infillSpeed', 'bridgeSpeed', 'overhangSpeed', 'firstLayerSpeed', 'travelSpeed'] as const) {
+  for (const key of [
+    'outerWallSpeed',
+    'innerWallSpeed',
+    'skinSpeed',
+    'infillSpeed',
+    'bridgeSpeed',
+    'overhangSpeed',
+    'firstLayerSpeed',
+    'travelSpeed',
+  ] as const) {
     most(key, printer.maximum.speed, 'the printer’s speed limit', 'mm/s');
   }
   most('zSpeed', printer.maximum.zSpeed, 'the printer’s Z speed limit', 'mm/s');
@@ -151,15 +216,21 @@ export function settingFaults(s: Settings, { printer, filament }: Context, lifte
   most('layerHeight', 0.8 * nozzle, `0.8 × the nozzle`, 'mm');
   most('firstLayerHeight', 0.8 * nozzle, `0.8 × the nozzle`, 'mm');
   most('lineWidth', 2.5 * nozzle, `2.5 × the nozzle`, 'mm');
-  if (s.lineWidth < 0.5 * nozzle) add('lineWidth', `${show(s.lineWidth)} mm is under half the nozzle`, `give at least ${show(0.5 * nozzle)} mm`);
+  if (s.lineWidth < 0.5 * nozzle)
+    add('lineWidth', `${show(s.lineWidth)} mm is under half the nozzle`, `give at least ${show(0.5 * nozzle)} mm`);
   if (Math.max(s.layerHeight, s.firstLayerHeight) > s.lineWidth) {
-    add(s.layerHeight > s.lineWidth ? 'layerHeight' : 'firstLayerHeight', 'a layer higher than its line is wide does not hold', `give at most ${show(s.lineWidth)} mm`);
+    add(
+      s.layerHeight > s.lineWidth ? 'layerHeight' : 'firstLayerHeight',
+      'a layer higher than its line is wide does not hold',
+      `give at most ${show(s.lineWidth)} mm`,
+    );
   }
   const floorFlow = lineArea(s.lineWidth, Math.max(s.layerHeight, s.firstLayerHeight), s.lineVolume) * s.flow * 2;
   if (!lifted.includes('flow-cap') && floorFlow > printer.extruder.maximumFlow) {
     add('lineWidth', 'even at 2 mm/s this line is more than the hotend melts', 'take a narrower line or a lower layer');
   }
-  if (s.wallCount === 0 && s.infillDensity === 0) add('wallCount', 'without walls and infill nothing would be printed', 'give at least one wall');
+  if (s.wallCount === 0 && s.infillDensity === 0)
+    add('wallCount', 'without walls and infill nothing would be printed', 'give at least one wall');
   return faults;
 }
 
@@ -168,14 +239,24 @@ function roomFaults(built: Built, settings: Settings, { printer }: Context, orig
   const lift = Math.max(2, settings.zHop) + 0.01;
   if (built.height + lift > printer.height) {
     faults.push(
-      fault('trial.height', 'specimen.params', `the specimen is ${show(built.height)} mm high and needs ${show(lift, 1)} mm above it; the printer ends at ${show(printer.height)} mm`, 'take fewer levels or lower bands'),
+      fault(
+        'trial.height',
+        'specimen.params',
+        `the specimen is ${show(built.height)} mm high and needs ${show(lift, 1)} mm above it; the printer ends at ${show(printer.height)} mm`,
+        'take fewer levels or lower bands',
+      ),
     );
   }
   const margin = settings.brimWidth + settings.lineWidth;
   const moved: Polygon[] = built.footprint.map((p) => ({ outer: grown(p.outer, margin, origin), holes: [] }));
   if (difference(moved, bedArea(printer)).length > 0) {
     faults.push(
-      fault('trial.bed', 'specimen.params', 'with its brim the specimen does not fit on the free part of the bed', 'take a narrower specimen or brim, or move the keep-out zones'),
+      fault(
+        'trial.bed',
+        'specimen.params',
+        'with its brim the specimen does not fit on the free part of the bed',
+        'take a narrower specimen or brim, or move the keep-out zones',
+      ),
     );
   }
   return faults;

@@ -13,7 +13,14 @@ export const patterns: Record<string, Pattern> = { lines };
  * @param solidSpacing of lines that would fill the plane, mm
  * @param overlap how far lines reach into the walls, mm
  */
-export function sparseFill(pattern: Pattern, inner: readonly Polygon[], density: number, solidSpacing: number, overlap: number, layer: number): Point[][] {
+export function sparseFill(
+  pattern: Pattern,
+  inner: readonly Polygon[],
+  density: number,
+  solidSpacing: number,
+  overlap: number,
+  layer: number,
+): Point[][] {
   if (density <= 0) return [];
   const area = offset(inner, -(solidSpacing / 2 - overlap));
   const target = (density * areaOf(inner)) / solidSpacing;

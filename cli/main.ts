@@ -1,0 +1,238 @@
+import { Command, CommanderError } from 'commander';
+import * as z from 'zod';
+import {
+  calculate,
+  calculatorOf,
+  calculators,
+  checkedPair,
+  checkedTrial,
+  demoPair,
+  demoPairs,
+  dialects,
+  factors,
+  fault,
+  freshTrial,
+  inspect,
+  labelMap,
+  make,
+  parse,
+  readingSchema,
+  rules,
+  sentence,
+  settle,
+  specimenOf,
+  specimens,
+  stopOf,
+  trialInHeader,
+  type Context,
+  type Planned,
+  type Settings,
+} from '#core';
+import { need, parseJson, readBytes, readJson, Refused, run, writeWhole } from './answer';
+
+const program = new Command('cli')
+  .description('Steady Tune on the command line. Results are JSON on standard output.')
+  .exitOverride()
+  .configureHelp({ showGlobalOptions: true })
+  .option('--json', 'one line instead of pretty print');
+
+const print = (value: unknown): void => {
+  process.stdout.write(JSON.stringify(value, null, program.opts()['json'] ? 0 : 2) + '\n');
+};
+
+/** A verb that prints what it returns; `--json` may stand behind it too. */
+const verb = (name: string, about: string) =>
+  program
+    .command(name)
+    .description(about)
+    .option('--json', 'one line instead of pretty print')
+    .hook('preAction', (_, c) => {
+      if (c.opts()['json']) program.setOptionValue('json', true);
+    });
+
+const pairOf = (name: string): { context: Context; baseline: Settings } => {
+  const demo = demoPair(name);
+  if (demo) return demo;
+  if (!name.endsWith('.json')) {
+    throw new Refused([
+      fault(
+        'cli.pair',
+        '--pair',
+        `there is no demo pair ${name}`,
+        `give ${demoPairs.map((p) => p.id).join(', ')} or a pair file`,
+      ),
+    ]);
+  }
+  const pair = need(checkedPair(readJson(name)));
+  return { context: { printer: pair.printer, filament: pair.filament }, baseline: pair.baseline };
+};
+
+const trialFrom = (path: string): Planned => need(checkedTrial(readJson(path)));
+
+verb('catalogue', 'everything that can be varied, printed and chosen').action(() => {
+  const context = demoPairs[0]!.context;
+  print({
+    factors: factors.map((f) => {
+      const levels = f.start(context);
+      return {
+        id: f.id,
+        label: f.label,
+        unit: f.unit,
+        usual: { min: Math.min(...levels), max: Math.max(...levels) },
+        specimens: specimens.filter((s) => s.layouts.some((l) => f.layouts.includes(l))).map((s) => s.id),
+      };
+    }),
+    specimens: specimens.map((s) => ({
+      id: s.id,
+      label: s.label,
+      factors: factors.filter((f) => f.layouts.some((l) => s.layouts.includes(l))).map((f) => f.id),
+      layouts: s.layouts,
+    })),
+    dialects: Object.values(dialects).map((d) => ({ id: d.id, label: d.label })),
+    rules: rules.map((r) => ({ id: r.id, label: r.label })),
+    calcs: calculators.map((c) => ({ id: c.id, label: c.label, formula: c.formula })),
+  });
+});
+
+verb('pairs', 'ids and labels of the demo pairs').action(() =>
+  print(demoPairs.map((p) => ({ id: p.id, label: p.label }))),
+);
+
+verb('template', 'a complete trial file with the default levels for a pair')
+  .argument('<id>', 'a specimen of the catalogue, or a stop of the route')
+  .requiredOption('--pair <pair>', 'a demo pair’s id, or a pair file')
+  .action((id: string, options: { pair: string }) => {
+    const { context, baseline } = pairOf(options.pair);
+    const stop = stopOf(id);
+    const specimen = specimenOf(stop?.specimen ?? id);
+    if (!specimen) {
+      throw new Refused([
+        fault('cli.template', 'id', `${id} is not in the catalogue`, `give ${specimens.map((s) => s.id).join(' or ')}`),
+      ]);
+    }
+    const factor =
+      stop?.factors[0] ??
+      (specimen.id === 'block'
+        ? undefined
+        : factors.find((f) => f.layouts.some((l) => specimen.layouts.includes(l)))?.id);
+    print(freshTrial(specimen.id, factor, context, baseline));
+  });
+
+verb('make', 'trial file → checked G-code')
+  .argument('<trial>', 'trial file (JSON)')
+  .requiredOption('-o, --out <file>', 'where the G-code goes')
+  .option('--report <file>', 'the report as JSON')
+  .option('--map <file>', 'the label map as SVG')
+  .option('--dialect <id>', 'write for another firmware')
+  .action((path: string, options: { out: string; report?: string; map?: string; dialect?: string }) => {
+    let plan = trialFrom(path);
+    if (options.dialect !== undefined) {
+      const dialect = Object.values(dialects).find((d) => d.id === options.dialect);
+      if (!dialect)
+        throw new Refused([
+          fault(
+            'cli.dialect',
+            '--dialect',
+            `${options.dialect} is not a dialect`,
+            `give ${Object.keys(dialects).join(', ')}`,
+          ),
+        ]);
+      const { trial } = plan;
+      const printer = { ...trial.context.printer, firmware: dialect.id };
+      plan = need(checkedTrial({ ...trial, context: { ...trial.context, printer } }));
+    }
+    const made = run(make(plan.trial, new Date().toISOString().slice(0, 10)));
+    writeWhole(options.out, made.file.bytes);
+    if (options.report !== undefined) writeWhole(options.report, JSON.stringify(made.report, null, 2) + '\n');
+    if (options.map !== undefined) writeWhole(options.map, labelMap(plan.built, plan.cells, plan.trial.title));
+    print(made.report);
+  });
+
+verb('inspect', 'what a G-code file does, read back from its text')
+  .argument('<file>', 'any G-code; a file of ours carries its trial')
+  .option('--trial <file>', 'the level map for a file of other origin')
+  .option('--pair <pair>', 'printer and filament for a file that carries none')
+  .action((path: string, options: { trial?: string; pair?: string }) => {
+    const bytes = readBytes(path);
+    const carried = trialInHeader(bytes);
+    const plan =
+      options.trial !== undefined
+        ? trialFrom(options.trial)
+        : carried.ok
+          ? need(checkedTrial(carried.value))
+          : undefined;
+    const context = plan?.trial.context ?? pairOf(options.pair ?? demoPairs[0]!.id).context;
+    print(run(inspect(bytes, context, plan)));
+  });
+
+const looseReading = z.strictObject({
+  cell: z.int().min(0),
+  track: z.string().min(1),
+  value: readingSchema.shape.value,
+  print: z.string().default('1'),
+  judge: z.string().default(''),
+  replicate: z.int().min(1).default(1),
+  note: z.string().optional(),
+  excluded: z.union([z.string(), z.boolean()]).optional(),
+});
+
+verb('settle', 'readings → a value, or the plain reason why there is none')
+  .argument('<trial>', 'trial file (JSON)')
+  .argument('<readings>', 'readings file (JSON list)')
+  .option('--rule <id>', 'the choosing rule', 'best-combined')
+  .action((trial: string, path: string, options: { rule: string }) => {
+    const plan = trialFrom(trial);
+    if (!rules.some((r) => r.id === options.rule)) {
+      throw new Refused([
+        fault('cli.rule', '--rule', `${options.rule} is not a rule`, `give ${rules.map((r) => r.id).join(', ')}`),
+      ]);
+    }
+    const loose = need(parse(z.array(looseReading), readJson(path), 'readings'));
+    const unknown = loose.findIndex((r) => !plan.cells.some((c) => c.id === r.cell));
+    if (unknown >= 0) {
+      throw new Refused([
+        fault(
+          'cli.cell',
+          `readings.${unknown}.cell`,
+          `there is no cell ${loose[unknown]!.cell}`,
+          `give 0 to ${plan.cells.length - 1}`,
+        ),
+      ]);
+    }
+    const readings = loose.map(({ cell, excluded, note, ...rest }) => ({
+      ...rest,
+      cells: [cell],
+      ...(note !== undefined && { note }),
+      ...(excluded !== undefined && excluded !== false && { excluded: excluded === true ? 'excluded' : excluded }),
+    }));
+    const { choices, flags, next } = settle(plan, readings, { rule: options.rule });
+    print({ choices, flags, next });
+  });
+
+verb('calc', 'a sum of the trade, at full precision and rounded')
+  .argument('<name>', calculators.map((c) => c.id).join(', '))
+  .requiredOption('--in <json>', 'the figures as JSON, or a file')
+  .action((name: string, options: { in: string }) => {
+    const calculator = calculatorOf(name);
+    if (!calculator)
+      throw new Refused([
+        fault('cli.calc', 'name', `${name} is not a calculator`, `give ${calculators.map((c) => c.id).join(', ')}`),
+      ]);
+    const text = options.in.trim();
+    print(need(calculate(calculator, text.startsWith('{') ? parseJson(text, '--in') : readJson(text))));
+  });
+
+try {
+  program.parse();
+} catch (error) {
+  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
+  else if (error instanceof Refused) {
+    process.stderr.write(error.faults.map(sentence).join('\n') + '\n');
+    process.exitCode = 2;
+  } else {
+    process.stderr.write(
+      `Steady Tune failed: ${error instanceof Error ? (error.stack ?? error.message) : String(error)}\n`,
+    );
+    process.exitCode = 1;
+  }
+}

@@ -1,0 +1,90 @@
+import { must } from '#core/base';
+import type { Reading } from '#core/judge';
+import { tunedFrom, type Backup, type PairRecord, type TrialRecord } from '#core/route';
+import { settle } from '#core/settle';
+import { freshTrial, planned } from '#core/trial';
+import { demoPairs, heron, marshPetg, osprey, plover, reedTpu, saltpanPla, tidewrackAsa } from './pairs';
+
+// Scores for 265, 260 … 230 °C, as one careful person would give them.
+const heronScores: Record<string, (number | 'broke' | 'cannot tell')[]> = {
+  stringing: [0, 1, 2, 3, 3, 4, 4, 4],
+  overhang: [1, 2, 2, 3, 3, 4, 4, 4],
+  bridge: [1, 1, 2, 3, 4, 4, 4, 4],
+  surface: [2, 2, 3, 4, 4, 3, 2, 1],
+  'layer-strength': [4, 4, 4, 4, 3, 2, 1, 'broke'],
+};
+const ploverScores: Record<string, (number | 'broke' | 'cannot tell')[]> = {
+  stringing: [1, 1, 2, 3],
+  overhang: [1, 2, 3, 3],
+};
+
+function readings(print: string, scores: typeof heronScores): Reading[] {
+  return Object.entries(scores).flatMap(([track, values]) =>
+    values.map((value, cell) => ({ print, cells: [cell], track, value, judge: 'me', replicate: 1 })),
+  );
+}
+
+/** Everything that ships as demo data: three pairs, one finished temperature trial, one in reading, one planned. */
+export function demoData(): Backup {
+  const [first, second, third] = demoPairs;
+  const pairs: PairRecord[] = demoPairs.map((p) => ({
+    kind: 'steady-tune/pair-record',
+    version: 1,
+    id: p.id,
+    printer: p.context.printer.id,
+    filament: p.context.filament.id,
+    baseline: p.baseline,
+    values: [],
+  }));
+  const record = (pair: NonNullable<typeof first>, id: string, created: string): TrialRecord => ({
+    kind: 'steady-tune/record',
+    version: 1,
+    id,
+    pair: pair.id,
+    stop: 'temperature',
+    created,
+    trial: freshTrial('temperature-tower', 'nozzle-temperature', pair.context, pair.baseline),
+    prints: [],
+    readings: [],
+    rule: 'best-combined',
+    weights: {},
+    checklist: {},
+  });
+  const done: TrialRecord = {
+    ...record(first!, 'demo-heron-temperature', '2026-11-14T09:20:00Z'),
+    prints: [
+      {
+        id: 'demo-heron-temperature-1',
+        on: '2026-11-14',
+        conditions: { firmware: '2.1', room: '21 °C, 48 %', drying: 'dried 6 h at 65 °C on 12 November', note: '' },
+      },
+    ],
+    readings: readings('demo-heron-temperature-1', heronScores),
+    checklist: { dry: true, 'first-layer': true, spool: true },
+    settledOn: '2026-11-14T11:05:00Z',
+  };
+  const reading: TrialRecord = {
+    ...record(second!, 'demo-plover-temperature', '2026-11-20T17:40:00Z'),
+    prints: [
+      {
+        id: 'demo-plover-temperature-1',
+        on: '2026-11-20',
+        conditions: { firmware: '0.12', room: '19 °C', drying: '', note: '' },
+      },
+    ],
+    readings: readings('demo-plover-temperature-1', ploverScores),
+    checklist: { dry: true, 'first-layer': true, spool: true },
+  };
+  const plan = must(planned(done.trial));
+  const choice = settle(plan, done.readings, { rule: done.rule }).choices[0];
+  if (choice) pairs[0]!.values = [tunedFrom(done, choice, '2026-11-14')];
+  return {
+    kind: 'steady-tune/backup',
+    version: 1,
+    made: '2026-11-23T08:00:00Z',
+    printers: [heron, plover, osprey],
+    filaments: [marshPetg, saltpanPla, tidewrackAsa, reedTpu],
+    pairs,
+    records: [done, reading, record(third!, 'demo-osprey-temperature', '2026-11-22T10:00:00Z')],
+  };
+}

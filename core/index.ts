@@ -1,0 +1,20 @@
+/** The whole core, for those outside it; rooms import one another by `#core/<room>`. */
+export * from './base';
+export * from './check';
+export * from './context';
+export * from './demo';
+export * from './factors';
+export * from './gcode';
+export * from './inspect';
+export * from './judge';
+export * from './make';
+export * from './motion';
+export * from './moves';
+export * from './plan';
+export * from './route';
+export * from './settings';
+export * from './settle';
+export * from './specimens';
+export * from './sums';
+export * from './trial';
+export { fanOf, toolpath } from './toolpath';

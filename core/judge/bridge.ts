@@ -1,0 +1,10 @@
+import type { Quality } from './quality';
+
+export const bridge: Quality = {
+  id: 'bridge',
+  label: 'bridge',
+  anchors: ['fell through', 'loops hang', 'sags', 'slight sag', 'taut'],
+  look: 'Look along the underside of the ribbon from the side.',
+  fault: { 'nozzle-temperature': 'too high' },
+  side: 'look',
+};

@@ -1,0 +1,13 @@
+/** What a person judges on a cell, from 0 (worst) to 4 (best). */
+export interface Quality {
+  id: string;
+  label: string;
+  /** One phrase for each score, 0 to 4. */
+  anchors: readonly [string, string, string, string, string];
+  /** How to look, in one sentence. */
+  look: string;
+  /** What a bad score says about a factor: it was too low, too high, or either. */
+  fault: Record<string, 'too low' | 'too high' | 'either'>;
+  /** What is weighed together when weights are chosen. */
+  side: 'look' | 'strength';
+}

@@ -1,0 +1,10 @@
+import type { Quality } from './quality';
+
+export const stringing: Quality = {
+  id: 'stringing',
+  label: 'stringing',
+  anchors: ['webbed', 'many hairs', 'some hairs', 'one or two', 'clean'],
+  look: 'Hold the gap between pier and mast before a dark ground; do not brush it yet.',
+  fault: { 'nozzle-temperature': 'too high' },
+  side: 'look',
+};

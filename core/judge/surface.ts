@@ -1,0 +1,10 @@
+import type { Quality } from './quality';
+
+export const surface: Quality = {
+  id: 'surface',
+  label: 'surface',
+  anchors: ['torn, gaps', 'rough', 'lines show', 'even', 'glass-smooth'],
+  look: 'In raking light, run the eye and then a fingertip down the front of the broad pier.',
+  fault: { 'nozzle-temperature': 'either' },
+  side: 'look',
+};

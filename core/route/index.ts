@@ -1,0 +1,3 @@
+export * from './stops';
+export * from './tune-sheet';
+export * from './record';

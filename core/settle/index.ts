@@ -1,0 +1,4 @@
+export * from './rules';
+export * from './scores';
+export * from './settle';
+export * from './smooth';

@@ -1,0 +1,114 @@
+import { show } from '#core/base';
+import { qualityOf } from '#core/judge';
+import type { CellScore } from './scores';
+
+/** A value picked by a rule, in the factor's unit. `cells` are the cells that decided. */
+export interface Pick {
+  value: number;
+  low: number;
+  high: number;
+  why: string;
+  cells: number[];
+}
+
+/** Why a rule has no answer. `toward` says on which side to look further. */
+export interface NoPick {
+  code: 'at-the-edge' | 'not-bracketed' | 'nothing-clean' | 'no-fault';
+  message: string;
+  toward: 'lower' | 'higher' | 'both';
+  cells: number[];
+}
+
+export interface Rule {
+  id: string;
+  label: string;
+  pick(scores: readonly CellScore[], unit: string, factor: string): Pick | NoPick;
+}
+
+const CLEAN = 3;
+const FAULT = 1.5;
+
+const isClean = (s: CellScore): boolean =>
+  !s.broke && Object.values(s.byQuality).every((q) => q.mean >= CLEAN - 0.25) && s.together !== undefined;
+
+/** The middle of the longest run of levels on which every judged quality is clean. */
+export const middleOfCleanBand: Rule = {
+  id: 'middle-of-the-clean-band',
+  label: 'middle of the clean band',
+  pick(scores, unit) {
+    let best: [number, number] | undefined;
+    for (let i = 0; i < scores.length; i++) {
+      if (!isClean(scores[i]!)) continue;
+      let j = i;
+      while (j + 1 < scores.length && isClean(scores[j + 1]!)) j++;
+      if (!best || j - i > best[1] - best[0]) best = [i, j];
+      i = j;
+    }
+    if (!best)
+      return { code: 'nothing-clean', message: 'no level is clean on every quality read', toward: 'both', cells: [] };
+    const [i, j] = best;
+    const cells = scores.slice(i, j + 1).map((s) => s.cell);
+    const low = scores[i]!.level;
+    const high = scores[j]!.level;
+    if (i === 0 || j === scores.length - 1) {
+      const both = i === 0 && j === scores.length - 1;
+      return {
+        code: 'not-bracketed',
+        message: `the clean band reaches ${both ? 'both ends' : 'the end'} of the sweep, so its middle is not known`,
+        toward: both ? 'both' : i === 0 ? 'lower' : 'higher',
+        cells,
+      };
+    }
+    const range = low === high ? `${show(low)} ${unit} alone is` : `${show(low)} to ${show(high)} ${unit} are`;
+    return {
+      value: (low + high) / 2,
+      low,
+      high,
+      why: `${range} clean on every quality read, and both sides show faults`,
+      cells,
+    };
+  },
+};
+
+/** The highest level below the first fault that a too high value makes. */
+export const highestBeforeFault: Rule = {
+  id: 'highest-before-the-fault',
+  label: 'highest before the fault',
+  pick(scores, unit, factor) {
+    const faulty = (s: CellScore) =>
+      Object.entries(s.byQuality)
+        .filter(([track, q]) => qualityOf(track)?.fault[factor] !== 'too low' && q.mean <= FAULT)
+        .map(([track]) => track);
+    const sound = scores.map((s) => faulty(s).length === 0 && s.together !== undefined);
+    let at = -1;
+    for (let i = 0; i < scores.length; i++) {
+      if (scores[i]!.together === undefined) continue;
+      if (!sound[i] && at >= 0) break;
+      if (sound[i]) at = i;
+    }
+    if (at < 0)
+      return {
+        code: 'at-the-edge',
+        message: 'even the lowest level shows the fault',
+        toward: 'lower',
+        cells: scores[0] ? [scores[0].cell] : [],
+      };
+    const next = scores.slice(at + 1).find((s) => s.together !== undefined);
+    if (!next)
+      return {
+        code: 'no-fault',
+        message: 'no level shows the fault, up to the highest',
+        toward: 'higher',
+        cells: [scores[at]!.cell],
+      };
+    const names = faulty(next).map((t) => qualityOf(t)?.label ?? t);
+    const value = scores[at]!.level;
+    return {
+      value,
+      low: value,
+      high: next.level,
+      why: `${show(next.level)} ${unit} is the first level with a fault (${names.join(', ')}); ${show(value)} ${unit} is the last without`,
+      cells: [scores[at]!.cell, next.cell],
+    };
+  },
+};

@@ -1,0 +1,42 @@
+import * as z from 'zod';
+import { done, rounded } from '#core/base';
+import { costOf, massOf } from '#core/context';
+import { calculator } from './calculator';
+
+const figures = { length: z.number().min(0), diameter: z.number().positive(), density: z.number().positive() };
+const massInput = z.strictObject({ ...figures, weighed: z.number().positive().optional() });
+const massFormula = 'π/4 × diameter² × length × density';
+
+/** Length of filament → mass; against a weighed mass the error, flagged beyond 5 %. */
+export const mass = calculator({
+  id: 'mass',
+  label: 'length → mass',
+  formula: massFormula,
+  input: massInput,
+  run(i: z.infer<typeof massInput>) {
+    const value = massOf(i, i.length);
+    const error = i.weighed === undefined ? undefined : value / i.weighed - 1;
+    return done({
+      value,
+      rounded: rounded(value, 2),
+      unit: 'g',
+      formula: massFormula,
+      ...(error !== undefined && { error, flagged: Math.abs(error) > 0.05 }),
+    });
+  },
+});
+
+const costInput = z.strictObject({ ...figures, pricePerKg: z.number().min(0) });
+const costFormula = `${massFormula} × price / 1000`;
+
+/** Length of filament → price. */
+export const cost = calculator({
+  id: 'cost',
+  label: 'length → price',
+  formula: costFormula,
+  input: costInput,
+  run(i: z.infer<typeof costInput>) {
+    const value = costOf(i, i.length);
+    return done({ value, rounded: rounded(value, 2), unit: '', formula: costFormula });
+  },
+});

@@ -1,0 +1,6 @@
+import { buildCli, buildServer, buildWeb, installPackages } from './prepare.mjs';
+
+installPackages();
+buildWeb();
+buildServer();
+buildCli();

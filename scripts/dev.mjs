@@ -1,0 +1,4 @@
+import { bin, installPackages, run } from './prepare.mjs';
+
+installPackages();
+run(bin('ng'), ['serve']);

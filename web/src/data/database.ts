@@ -1,0 +1,31 @@
+import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
+import type { Filament, Printer } from '#core/context';
+import type { PairRecord, TrialRecord } from '#core/route';
+import type { History } from './history';
+
+export interface Meta {
+  key: string;
+  value: unknown;
+}
+
+interface Schema extends DBSchema {
+  printers: { key: string; value: Printer };
+  filaments: { key: string; value: Filament };
+  pairs: { key: string; value: PairRecord };
+  records: { key: string; value: TrialRecord };
+  histories: { key: string; value: History };
+  meta: { key: string; value: Meta };
+}
+
+export type Database = IDBPDatabase<Schema>;
+
+/** Opens the browser's database; the stores are made on first use. */
+export const openDatabase = (name = 'steady-tune'): Promise<Database> =>
+  openDB<Schema>(name, 1, {
+    upgrade(db) {
+      for (const store of ['printers', 'filaments', 'pairs', 'records', 'histories'] as const) {
+        db.createObjectStore(store, { keyPath: 'id' });
+      }
+      db.createObjectStore('meta', { keyPath: 'key' });
+    },
+  });

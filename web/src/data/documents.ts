@@ -1,0 +1,24 @@
+import type { Filament, Printer } from '#core/context';
+import type { PairRecord, TrialRecord } from '#core/route';
+
+/** Everything kept, in memory. Documents are plain and never changed in place. */
+export interface Documents {
+  printers: readonly Printer[];
+  filaments: readonly Filament[];
+  pairs: readonly PairRecord[];
+  records: readonly TrialRecord[];
+}
+
+export type Shelf = keyof Documents;
+export type DocumentOf<S extends Shelf> = Documents[S][number];
+
+export const nothing: Documents = { printers: [], filaments: [], pairs: [], records: [] };
+
+/** The label of a pair: Heron · Marsh PETG, grey-green · 0.4 brass. */
+export function pairLabel(printer: Printer | undefined, filament: Filament | undefined): string {
+  if (!printer || !filament) return '';
+  const material = { brass: 'brass', steel: 'steel', hardened: 'hardened', 'plated-copper': 'plated copper' }[
+    printer.nozzle.material
+  ];
+  return `${printer.name} · ${filament.name}${filament.colour ? `, ${filament.colour}` : ''} · ${printer.nozzle.diameter} ${material}`;
+}

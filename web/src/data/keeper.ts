@@ -1,0 +1,250 @@
+import { computed, Injectable, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { BehaviorSubject, distinctUntilChanged, map, type Observable } from 'rxjs';
+import type { Context, Filament, Printer } from '#core/context';
+import type { Backup, PairRecord, TrialRecord } from '#core/route';
+import { openDatabase, type Database } from './database';
+import { nothing, pairLabel, type DocumentOf, type Documents, type Shelf } from './documents';
+import { emptyHistory, patched, patchesBetween, stepAdded, type History } from './history';
+import { TabLock } from './tab-lock';
+
+/** How safe the work is. */
+export interface Safety {
+  state: 'kept' | 'keeping' | 'failed';
+  at: number;
+  problem?: string;
+}
+
+/**
+ * Keeps all documents: in memory as one value, in the browser's database with every edit. Nothing here knows a screen.
+ */
+@Injectable({ providedIn: 'root' })
+export class Keeper {
+  private readonly subject = new BehaviorSubject<Documents>(nothing);
+  /** All documents; emits after every change. */
+  readonly documents$: Observable<Documents> = this.subject;
+  readonly documents = toSignal(this.documents$, { requireSync: true });
+  readonly safety = signal<Safety>({ state: 'kept', at: Date.now() });
+  readonly lastBackup = signal<string | undefined>(undefined);
+  readonly writes = signal(true);
+  private readonly pairId = signal<string | undefined>(undefined);
+  readonly currentPair = computed<PairRecord | undefined>(() => {
+    const pairs = this.documents().pairs;
+    return pairs.find((p) => p.id === this.pairId()) ?? pairs[0];
+  });
+  private readonly histories = signal<Record<string, History>>({});
+  private database: Database | undefined;
+  private lock: TabLock | undefined;
+  private queue: Promise<void> = Promise.resolve();
+
+  /** Opens the database and reads everything; called once before the first screen. */
+  async open(name?: string): Promise<void> {
+    try {
+      this.database = await openDatabase(name);
+      await this.load();
+      this.lock = new TabLock(() => void this.load());
+      this.lock.writes$.subscribe((writes) => {
+        this.writes.set(writes);
+        if (writes) void this.load();
+      });
+    } catch (error) {
+      this.fail(error);
+    }
+  }
+
+  /** The documents of one kind, as a stream. */
+  select<S extends Shelf>(shelf: S): Observable<Documents[S]> {
+    return this.documents$.pipe(
+      map((d) => d[shelf]),
+      distinctUntilChanged(),
+    );
+  }
+
+  find<S extends Shelf>(shelf: S, id: string | undefined): DocumentOf<S> | undefined {
+    return (this.documents()[shelf] as readonly DocumentOf<S>[]).find((d) => d.id === id);
+  }
+
+  /** Printer and filament of a pair. */
+  contextOf(pair: PairRecord | undefined): Context | undefined {
+    const printer = this.find('printers', pair?.printer);
+    const filament = this.find('filaments', pair?.filament);
+    return printer && filament ? { printer, filament } : undefined;
+  }
+
+  labelOf(pair: PairRecord | undefined): string {
+    return pairLabel(this.find('printers', pair?.printer), this.find('filaments', pair?.filament));
+  }
+
+  /** Puts a document in its place, in memory at once and in the database in order. */
+  save<S extends Shelf>(shelf: S, document: DocumentOf<S>): void {
+    const list = this.subject.value[shelf] as readonly DocumentOf<S>[];
+    const next = list.some((d) => d.id === document.id)
+      ? list.map((d) => (d.id === document.id ? document : d))
+      : [...list, document];
+    this.subject.next({ ...this.subject.value, [shelf]: next });
+    this.write(async (db) => {
+      await db.transaction(shelf, 'readwrite', { durability: 'strict' }).store.put(document as never);
+    });
+  }
+
+  remove(shelf: Shelf, id: string): void {
+    const list = (this.subject.value[shelf] as readonly { id: string }[]).filter((d) => d.id !== id);
+    this.subject.next({ ...this.subject.value, [shelf]: list });
+    this.write(async (db) => {
+      await db.transaction(shelf, 'readwrite', { durability: 'strict' }).store.delete(id);
+    });
+  }
+
+  choosePair(id: string): void {
+    this.pairId.set(id);
+    this.meta('pair', id);
+  }
+
+  /** Changes a trial record as one step that can be undone. */
+  change(record: TrialRecord, next: TrialRecord, words: string): void {
+    const patches = patchesBetween(record, next);
+    if (patches.length === 0) return;
+    this.keepHistory(stepAdded(this.historyOf(record.id), { words, patches }));
+    this.save('records', next);
+  }
+
+  historyOf(id: string): History {
+    return this.histories()[id] ?? emptyHistory(id);
+  }
+
+  /** Takes the last step back; gives its words. */
+  undo(id: string): string | undefined {
+    const history = this.historyOf(id);
+    const step = history.steps[history.at - 1];
+    return this.replay(id, history, step, true, history.at - 1);
+  }
+
+  redo(id: string): string | undefined {
+    const history = this.historyOf(id);
+    return this.replay(id, history, history.steps[history.at], false, history.at + 1);
+  }
+
+  private replay(
+    id: string,
+    history: History,
+    step: History['steps'][number] | undefined,
+    backwards: boolean,
+    at: number,
+  ): string | undefined {
+    const record = this.find('records', id);
+    if (!record || !step) return undefined;
+    this.keepHistory({ ...history, at });
+    this.save('records', patched(record, step.patches, backwards));
+    return step.words;
+  }
+
+  private keepHistory(history: History): void {
+    this.histories.update((all) => ({ ...all, [history.id]: history }));
+    this.write(async (db) => {
+      await db.put('histories', history);
+    });
+  }
+
+  /** Replaces everything by a checked backup, in one transaction: all of it or nothing. */
+  async replaceAll(backup: Pick<Backup, Shelf>): Promise<void> {
+    const { printers, filaments, pairs, records } = backup;
+    await this.queue;
+    if (this.database) {
+      const stores = ['printers', 'filaments', 'pairs', 'records', 'histories'] as const;
+      const transaction = this.database.transaction(stores, 'readwrite', { durability: 'strict' });
+      await Promise.all(stores.map((s) => transaction.objectStore(s).clear()));
+      await Promise.all([
+        ...printers.map((d) => transaction.objectStore('printers').put(d)),
+        ...filaments.map((d) => transaction.objectStore('filaments').put(d)),
+        ...pairs.map((d) => transaction.objectStore('pairs').put(d)),
+        ...records.map((d) => transaction.objectStore('records').put(d)),
+        transaction.done,
+      ]);
+    }
+    this.histories.set({});
+    this.subject.next({ printers, filaments, pairs, records });
+    this.safety.set({ state: 'kept', at: Date.now() });
+    this.lock?.tell();
+  }
+
+  /** Adds documents that are not there yet (the demo data). */
+  async addAll(data: Pick<Backup, Shelf>): Promise<void> {
+    const now = this.subject.value;
+    const merged = <T extends { id: string }>(old: readonly T[], more: readonly T[]) => [
+      ...old,
+      ...more.filter((m) => !old.some((o) => o.id === m.id)),
+    ];
+    await this.replaceAll({
+      printers: merged<Printer>(now.printers, data.printers),
+      filaments: merged<Filament>(now.filaments, data.filaments),
+      pairs: merged<PairRecord>(now.pairs, data.pairs),
+      records: merged<TrialRecord>(now.records, data.records),
+    });
+  }
+
+  noteBackup(at: string): void {
+    this.lastBackup.set(at);
+    this.meta('backup', at);
+  }
+
+  /** Remembers a small thing (theme, pair in hand). */
+  meta(key: string, value: unknown): void {
+    this.write(async (db) => {
+      await db.put('meta', { key, value });
+    });
+  }
+
+  async recall(key: string): Promise<unknown> {
+    return (await this.database?.get('meta', key))?.value;
+  }
+
+  /** Resolves when everything said so far is in the database. */
+  settled(): Promise<void> {
+    return this.queue;
+  }
+
+  private async load(): Promise<void> {
+    const db = this.database;
+    if (!db) return;
+    await this.queue;
+    const [printers, filaments, pairs, records, histories, pair, backup] = await Promise.all([
+      db.getAll('printers'),
+      db.getAll('filaments'),
+      db.getAll('pairs'),
+      db.getAll('records'),
+      db.getAll('histories'),
+      db.get('meta', 'pair'),
+      db.get('meta', 'backup'),
+    ]);
+    this.histories.set(Object.fromEntries(histories.map((h) => [h.id, h])));
+    if (typeof pair?.value === 'string') this.pairId.set(pair.value);
+    if (typeof backup?.value === 'string') this.lastBackup.set(backup.value);
+    this.subject.next({ printers, filaments, pairs, records });
+  }
+
+  private write(work: (db: Database) => Promise<void>): void {
+    const db = this.database;
+    if (!db) return;
+    if (!this.writes()) {
+      this.safety.set({
+        state: 'failed',
+        at: Date.now(),
+        problem: 'another tab holds the work; this one only follows',
+      });
+      return;
+    }
+    this.safety.update((s) => ({ ...s, state: 'keeping' }));
+    this.queue = this.queue
+      .then(() => work(db))
+      .then(() => {
+        this.safety.set({ state: 'kept', at: Date.now() });
+        this.lock?.tell();
+      })
+      .catch((error: unknown) => this.fail(error));
+  }
+
+  private fail(error: unknown): void {
+    const problem = error instanceof Error ? error.message : String(error);
+    this.safety.set({ state: 'failed', at: Date.now(), problem });
+  }
+}

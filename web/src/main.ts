@@ -1,0 +1,25 @@
+import { ErrorHandler, inject, provideAppInitializer, provideZonelessChangeDetection } from '@angular/core';
+import { bootstrapApplication } from '@angular/platform-browser';
+import { provideRouter, withComponentInputBinding } from '@angular/router';
+import { ConfirmationService, MessageService } from 'primeng/api';
+import { providePrimeNG } from 'primeng/config';
+import { Keeper } from './data/keeper';
+import { Shell } from './shell/shell';
+import { FaultToasts } from './shell/fault-toasts';
+import { routes } from './shell/routes';
+import { notebook } from './shell/theme';
+
+bootstrapApplication(Shell, {
+  providers: [
+    provideZonelessChangeDetection(),
+    provideRouter(routes, withComponentInputBinding()),
+    providePrimeNG({
+      theme: { preset: notebook, options: { darkModeSelector: '.night', cssLayer: false } },
+      ripple: false,
+    }),
+    MessageService,
+    ConfirmationService,
+    { provide: ErrorHandler, useClass: FaultToasts },
+    provideAppInitializer(() => inject(Keeper).open()),
+  ],
+}).catch((error: unknown) => console.error(error));

@@ -1,0 +1,198 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Router, RouterLink } from '@angular/router';
+import { Select } from 'primeng/select';
+import {
+  checkedPrinter,
+  freshPrinter,
+  placeholders,
+  printerFields,
+  unknownPlaceholders,
+  type Printer,
+} from '#core/context';
+import { shaken } from '#core/route';
+import { sentence } from '#core/base';
+import { Keeper } from '../data/keeper';
+import { DocumentForm, withValue } from '../ui/document-form';
+import { PairMaker } from './pair-maker';
+
+/** Makes and edits a printer. */
+@Component({
+  selector: 'st-printer-page',
+  imports: [DocumentForm, FormsModule, RouterLink, Select],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="top">
+      <h1>{{ isNew() ? 'My printer' : draft().name }}</h1>
+      <span class="gap"></span>
+      <a class="act" routerLink="/shelf">{{ dirty() ? 'Leave without saving' : 'Back to the shelf' }}</a>
+      <button
+        type="button"
+        class="act main"
+        [disabled]="faults().length > 0 || (!dirty() && !isNew())"
+        (click)="save()"
+      >
+        {{ isNew() ? 'Save the printer' : 'Save changes' }}
+      </button>
+    </div>
+    @if (shakenWords(); as s) {
+      <p class="shaken" role="status">{{ s }}</p>
+    }
+    @if (others().length) {
+      <ul class="wrong" role="alert">
+        @for (f of others(); track f) {
+          <li>{{ f }}</li>
+        }
+      </ul>
+    }
+    <div class="shape">
+      <span class="soft">Bed</span>
+      @for (s of shapes; track s.id) {
+        <label
+          ><input
+            type="radio"
+            name="shape"
+            [value]="s.id"
+            [checked]="draft().bed.shape === s.id"
+            (change)="shape(s.id)"
+          />
+          {{ s.label }}</label
+        >
+      }
+    </div>
+    <st-document-form
+      prefix="printer"
+      [document]="draft()"
+      [fields]="fields"
+      [faults]="faults()"
+      (change)="set($event.path, $event.value)"
+    />
+    @if (unknown().length) {
+      <section class="map" aria-labelledby="map">
+        <h2 id="map">What do these placeholders stand for?</h2>
+        <p class="soft small">They stand in the start or end code. Say it once; no placeholder ever reaches a file.</p>
+        @for (name of unknown(); track name) {
+          <div class="pair">
+            <code>{{ name }}</code>
+            <p-select
+              [options]="meanings"
+              optionLabel="label"
+              optionValue="id"
+              placeholder="choose"
+              [ngModel]="null"
+              (ngModelChange)="mapTo(name, $event)"
+              [ariaLabel]="'Meaning of ' + name"
+            />
+          </div>
+        }
+      </section>
+    }
+    <p class="soft small">Placeholders for start and end code: {{ placeholderNames }}.</p>
+  `,
+  styleUrl: './page.css',
+})
+export class PrinterPage {
+  readonly id = input.required<string>();
+  private readonly keeper = inject(Keeper);
+  private readonly router = inject(Router);
+  private readonly maker = inject(PairMaker);
+  protected readonly fields = printerFields;
+  protected readonly placeholderNames = Object.keys(placeholders)
+    .map((p) => `{${p}}`)
+    .join(' ');
+  protected readonly meanings = Object.entries(placeholders).map(([id, label]) => ({ id, label: `${id}: ${label}` }));
+  protected readonly shapes = [
+    { id: 'rectangle', label: 'rectangular' },
+    { id: 'round', label: 'round' },
+  ] as const;
+
+  protected readonly isNew = computed(() => this.id() === 'new');
+  private readonly stored = computed(() => this.keeper.find('printers', this.id()));
+  protected readonly draft = signal<Printer>(freshPrinter('new'));
+  private readonly base = signal<Printer>(freshPrinter('new'));
+  protected readonly dirty = computed(() => this.draft() !== this.base());
+  protected readonly faults = computed(() => {
+    const result = checkedPrinter(this.draft());
+    return result.ok ? [] : result.faults;
+  });
+  protected readonly others = computed(() =>
+    this.faults()
+      .filter((f) => !this.fields.some((field) => f.at === `printer.${field.path}`))
+      .map(sentence),
+  );
+  protected readonly unknown = computed(() => [
+    ...new Set([
+      ...unknownPlaceholders(this.draft().startCode, this.draft().placeholders),
+      ...unknownPlaceholders(this.draft().endCode, this.draft().placeholders),
+    ]),
+  ]);
+  private readonly nozzleChanged = computed(
+    () =>
+      !this.isNew() &&
+      (this.draft().nozzle.diameter !== this.base().nozzle.diameter ||
+        this.draft().nozzle.material !== this.base().nozzle.material),
+  );
+  private readonly hit = computed(() =>
+    this.nozzleChanged()
+      ? this.keeper
+          .documents()
+          .pairs.filter(
+            (p) => p.printer === this.id() && shaken(p.values, 'nozzle', '').some((v, i) => v !== p.values[i]),
+          )
+      : [],
+  );
+  protected readonly shakenWords = computed(() =>
+    this.hit().length > 0
+      ? `Saving another nozzle shakes what rests on it: ${this.hit()
+          .map((p) => this.keeper.labelOf(p))
+          .join('; ')}.`
+      : undefined,
+  );
+
+  constructor() {
+    effect(() => {
+      const stored = this.stored();
+      untracked(() => {
+        if (this.dirty()) return;
+        const start = stored ?? freshPrinter(`printer-${crypto.randomUUID().slice(0, 8)}`);
+        this.draft.set(start);
+        this.base.set(start);
+      });
+    });
+  }
+
+  protected set(path: string, value: unknown): void {
+    this.draft.update((d) => withValue(d, path, value));
+  }
+
+  protected shape(shape: 'rectangle' | 'round'): void {
+    this.draft.update((d) => ({
+      ...d,
+      bed:
+        shape === 'round'
+          ? { shape, diameter: 200, origin: 'centre' }
+          : { shape, width: 220, depth: 220, origin: 'corner' },
+    }));
+  }
+
+  protected mapTo(name: string, meaning: string): void {
+    this.draft.update((d) => ({ ...d, placeholders: { ...d.placeholders, [name]: meaning } }));
+  }
+
+  protected save(): void {
+    const result = checkedPrinter(this.draft());
+    if (!result.ok) return;
+    for (const pair of this.hit()) {
+      this.keeper.save('pairs', { ...pair, values: shaken(pair.values, 'nozzle', 'another nozzle') });
+    }
+    this.keeper.save('printers', result.value);
+    this.base.set(this.draft());
+    const { filaments, pairs } = this.keeper.documents();
+    if (this.isNew() && pairs.length === 0) {
+      const only = filaments[0];
+      void this.router.navigate(
+        only ? ['/pair', this.maker.make(result.value.id, only.id)] : ['/shelf/filament', 'new'],
+      );
+    } else void this.router.navigate(['/shelf']);
+  }
+}

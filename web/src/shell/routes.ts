@@ -1,0 +1,56 @@
+import { inject } from '@angular/core';
+import { Router, type Routes } from '@angular/router';
+import { Keeper } from '../data/keeper';
+
+/** The places of the application; each is loaded when it is first opened. */
+export const routes: Routes = [
+  {
+    path: '',
+    pathMatch: 'full',
+    canActivate: [
+      () => {
+        const keeper = inject(Keeper);
+        const pair = keeper.currentPair();
+        return inject(Router).createUrlTree(pair ? ['/pair', pair.id] : ['/start']);
+      },
+    ],
+    children: [],
+  },
+  {
+    path: 'start',
+    title: 'Steady Tune',
+    loadComponent: () => import('../first-start/first-start').then((m) => m.FirstStart),
+  },
+  { path: 'shelf', title: 'Shelf · Steady Tune', loadComponent: () => import('../shelf/shelf').then((m) => m.Shelf) },
+  {
+    path: 'shelf/printer/:id',
+    title: 'Printer · Steady Tune',
+    loadComponent: () => import('../shelf/printer-page').then((m) => m.PrinterPage),
+  },
+  {
+    path: 'shelf/filament/:id',
+    title: 'Filament · Steady Tune',
+    loadComponent: () => import('../shelf/filament-page').then((m) => m.FilamentPage),
+  },
+  {
+    path: 'pair/:pair',
+    title: 'Route · Steady Tune',
+    loadComponent: () => import('../route/pair-page').then((m) => m.PairPage),
+  },
+  {
+    path: 'pair/:pair/stop/:stop',
+    title: 'Stop · Steady Tune',
+    loadComponent: () => import('../route/stop-page').then((m) => m.StopPage),
+  },
+  {
+    path: 'pair/:pair/tune',
+    title: 'Tune sheet · Steady Tune',
+    loadComponent: () => import('../tune-sheet/tune-sheet').then((m) => m.TuneSheet),
+  },
+  {
+    path: 'trial/:id',
+    title: 'Trial · Steady Tune',
+    loadComponent: () => import('../trial-sheet/trial-page').then((m) => m.TrialPage),
+  },
+  { path: '**', redirectTo: '' },
+];

@@ -1,0 +1,123 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { Router } from '@angular/router';
+import { ConfirmationService, MessageService } from 'primeng/api';
+import { Popover } from 'primeng/popover';
+import { sentence } from '#core/base';
+import { backupFile, readBackup } from '../data/backup-file';
+import { download } from '../data/download';
+import { Keeper } from '../data/keeper';
+
+/** Says whether the work is safe; keeps and restores a backup. */
+@Component({
+  selector: 'st-safe-menu',
+  imports: [Popover],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <button
+      type="button"
+      class="act bare small"
+      [class.wrong]="keeper.safety().state === 'failed'"
+      (click)="panel.toggle($event)"
+      aria-haspopup="dialog"
+    >
+      <i class="pi pi-shield" aria-hidden="true"></i><span class="words">{{ words() }}</span>
+    </button>
+    <p-popover #panel ariaLabel="Safety of the work">
+      <div class="panel">
+        <p>{{ long() }}</p>
+        <p class="soft small">{{ backupWords() }}</p>
+        <button type="button" class="act" (click)="keep()">
+          <i class="pi pi-download" aria-hidden="true"></i>Keep a backup
+        </button>
+        <button type="button" class="act" (click)="chooser.click()">
+          <i class="pi pi-upload" aria-hidden="true"></i>Restore a backup
+        </button>
+        <input
+          #chooser
+          type="file"
+          accept=".zip"
+          class="visually-hidden"
+          tabindex="-1"
+          aria-label="Backup file"
+          (change)="restore($event)"
+        />
+        @if (problem(); as p) {
+          <p class="wrong small" role="alert">{{ p }} What was here is unchanged.</p>
+        }
+      </div>
+    </p-popover>
+  `,
+  styles: `
+    .panel {
+      display: grid;
+      gap: 10px;
+      width: 290px;
+    }
+    @media (max-width: 760px) {
+      .words {
+        display: none;
+      }
+    }
+  `,
+})
+export class SafeMenu {
+  protected readonly keeper = inject(Keeper);
+  private readonly confirm = inject(ConfirmationService);
+  private readonly messages = inject(MessageService);
+  private readonly router = inject(Router);
+  protected readonly problem = signal<string | undefined>(undefined);
+
+  protected readonly words = computed(() => {
+    const s = this.keeper.safety();
+    return s.state === 'kept' ? 'kept in this browser' : s.state === 'keeping' ? 'keeping …' : 'not kept';
+  });
+  protected readonly long = computed(() => {
+    const s = this.keeper.safety();
+    return s.state === 'failed'
+      ? `The last change could not be kept: ${s.problem ?? 'unknown reason'}. Keep a backup now.`
+      : 'All work is kept in this browser with every edit.';
+  });
+  protected readonly backupWords = computed(() => {
+    const at = this.keeper.lastBackup();
+    return at
+      ? `Last backup ${at.slice(0, 16).replace('T', ' at ')}.`
+      : 'No backup has been made yet. A browser can lose its data; a backup cannot.';
+  });
+
+  protected keep(): void {
+    const now = new Date().toISOString();
+    download(`steady-tune-${now.slice(0, 10)}.zip`, backupFile(this.keeper.documents(), now), 'application/zip');
+    this.keeper.noteBackup(now);
+  }
+
+  protected async restore(event: Event): Promise<void> {
+    const target = event.target as HTMLInputElement;
+    const chosen = target.files?.[0];
+    target.value = '';
+    if (!chosen) return;
+    this.problem.set(undefined);
+    const result = readBackup(new Uint8Array(await chosen.arrayBuffer()), chosen.name);
+    if (!result.ok) {
+      this.problem.set(`${result.faults.slice(0, 3).map(sentence).join('. ')}.`);
+      return;
+    }
+    const b = result.value;
+    this.confirm.confirm({
+      header: 'Restore this backup?',
+      message: `It was made on ${b.made.slice(0, 10)} and holds ${b.printers.length} printers, ${b.filaments.length} filaments and ${b.records.length} trials. It replaces everything in this browser.`,
+      acceptLabel: 'Replace everything',
+      rejectLabel: 'Leave as it is',
+      rejectButtonStyleClass: 'p-button-text',
+      accept: () => {
+        void this.keeper.replaceAll(b).then(() => {
+          this.messages.add({
+            severity: 'success',
+            summary: 'Restored',
+            detail: `${b.records.length} trials are back.`,
+          });
+          void this.router.navigateByUrl('/');
+        });
+      },
+    });
+  }
+}

@@ -1,0 +1,204 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { toSignal } from '@angular/core/rxjs-interop';
+import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
+import { filter, map } from 'rxjs';
+import { ConfirmDialog } from 'primeng/confirmdialog';
+import { Toast } from 'primeng/toast';
+import { Keeper } from '../data/keeper';
+import { RouteRail } from './route-rail';
+import { SafeMenu } from './safe-menu';
+import { PairMenu } from './pair-menu';
+
+/** The frame: mark and pair at the top, the route on the left, the place in hand in the middle. */
+@Component({
+  selector: 'st-root',
+  imports: [RouterOutlet, RouterLink, Toast, ConfirmDialog, RouteRail, SafeMenu, PairMenu],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <a class="skip" href="#place" (click)="skip($event)">to the sheet</a>
+    <header>
+      <a class="mark" routerLink="/" aria-label="Steady Tune, home">
+        <svg viewBox="0 0 24 24" width="26" height="26" aria-hidden="true">
+          <path d="M6.500 3v7a5.500 5.500 0 0 0 11 0V3M12 15.500v6" />
+        </svg>
+        <span>Steady Tune</span>
+      </a>
+      @if (keeper.currentPair()) {
+        <st-pair-menu />
+      }
+      <span class="gap"></span>
+      @if (keeper.currentPair(); as pair) {
+        <nav aria-label="Places">
+          <a [routerLink]="['/pair', pair.id, 'tune']" [class.here]="url().endsWith('/tune')">Tune sheet</a>
+          <a routerLink="/shelf" [class.here]="url().startsWith('/shelf')">Shelf</a>
+        </nav>
+      }
+      <st-safe-menu />
+      <button
+        type="button"
+        class="act bare"
+        (click)="night.set(!night())"
+        [attr.aria-pressed]="night()"
+        aria-label="Night shift"
+      >
+        <i class="pi" [class.pi-moon]="!night()" [class.pi-sun]="night()" aria-hidden="true"></i>
+      </button>
+    </header>
+    @if (!keeper.writes()) {
+      <p class="follows" role="status">
+        Steady Tune is open in another tab. This one follows and does not write; close the other to work here.
+      </p>
+    }
+    <div class="body" [class.railed]="railed()">
+      @if (railed()) {
+        <st-route-rail />
+      }
+      <main id="place" tabindex="-1"><router-outlet /></main>
+    </div>
+    <p-toast position="bottom-right" />
+    <p-confirmdialog />
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: 46px auto minmax(0, 1fr);
+      height: 100vh;
+      height: 100dvh;
+    }
+    header {
+      display: flex;
+      align-items: center;
+      gap: 14px;
+      padding: 0 18px;
+      background: var(--sheet);
+      border-bottom: 1px solid var(--line);
+    }
+    .mark {
+      display: inline-flex;
+      align-items: center;
+      gap: 8px;
+      text-decoration: none;
+      font-weight: 680;
+      font-size: 17px;
+      white-space: nowrap;
+    }
+    .mark path {
+      fill: none;
+      stroke: var(--madder);
+      stroke-width: 2.4;
+      stroke-linecap: round;
+    }
+    .gap {
+      flex: 1;
+    }
+    nav {
+      display: flex;
+      gap: 4px;
+    }
+    nav a {
+      padding: 6px 9px;
+      text-decoration: none;
+      border-bottom: 2px solid transparent;
+    }
+    nav a.here {
+      border-color: var(--madder);
+      font-weight: 600;
+    }
+    .follows {
+      grid-row: 2;
+      padding: 7px 18px;
+      background: var(--well);
+      border-bottom: 1px solid var(--line);
+    }
+    .body {
+      grid-row: 3;
+      display: grid;
+      grid-template-columns: minmax(0, 1fr);
+      min-height: 0;
+    }
+    .body.railed {
+      grid-template-columns: 208px minmax(0, 1fr);
+    }
+    main {
+      min-height: 0;
+      overflow: auto;
+      outline: none;
+      position: relative;
+    }
+    .skip {
+      position: absolute;
+      left: -999px;
+    }
+    .skip:focus {
+      left: 12px;
+      top: 8px;
+      z-index: 10;
+      background: var(--sheet);
+      padding: 4px 10px;
+    }
+    @media (max-width: 760px) {
+      header {
+        gap: 6px;
+        padding: 0 10px;
+      }
+      .mark span,
+      nav {
+        display: none;
+      }
+      .body.railed {
+        grid-template-columns: minmax(0, 1fr);
+      }
+      st-route-rail {
+        display: none;
+      }
+    }
+    @media print {
+      :host {
+        display: block;
+        height: auto;
+      }
+      header,
+      st-route-rail {
+        display: none;
+      }
+      .body,
+      main {
+        display: block;
+        overflow: visible;
+      }
+    }
+  `,
+})
+export class Shell {
+  protected readonly keeper = inject(Keeper);
+  private readonly router = inject(Router);
+  protected readonly night = signal(false);
+  protected readonly url = toSignal(
+    this.router.events.pipe(
+      filter((e) => e instanceof NavigationEnd),
+      map((e) => e.urlAfterRedirects),
+    ),
+    { initialValue: '' },
+  );
+  protected readonly railed = computed(
+    () => this.keeper.currentPair() !== undefined && !this.url().startsWith('/start'),
+  );
+
+  constructor() {
+    void this.keeper.recall('night').then((v) => {
+      if (v === true) this.night.set(true);
+    });
+    let first = true;
+    effect(() => {
+      const night = this.night();
+      document.documentElement.classList.toggle('night', night);
+      if (!first) this.keeper.meta('night', night);
+      first = false;
+    });
+  }
+
+  protected skip(event: Event): void {
+    event.preventDefault();
+    document.getElementById('place')?.focus();
+  }
+}

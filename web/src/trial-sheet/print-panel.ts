@@ -1,0 +1,242 @@
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { InputText } from 'primeng/inputtext';
+import { ProgressBar } from 'primeng/progressbar';
+import { dryingDays } from '#core/context';
+import { labelMap } from '#core/specimens';
+import { download, fileName } from '../data/download';
+import { TrialDesk } from './trial-desk';
+
+/** Print: the checked file, what to see to before, and the conditions of the print. */
+@Component({
+  selector: 'st-print-panel',
+  imports: [FormsModule, InputText, ProgressBar],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <section class="file" aria-label="File">
+      @switch (making().state) {
+        @case ('working') {
+          <p>Making the file: {{ progress()?.stage }} …</p>
+          <p-progressbar [value]="percent()" [showValue]="false" aria-label="Making the file" />
+          <button type="button" class="act" (click)="desk.cancel()">Cancel</button>
+        }
+        @case ('refused') {
+          @if (cancelled()) {
+            <p>The making was cancelled.</p>
+            <button type="button" class="act" (click)="desk.again()">Make it again</button>
+          } @else {
+            <p class="wrong">No file leaves, because:</p>
+            @for (f of faults(); track f) {
+              <p class="wrong small">{{ f }}</p>
+            }
+          }
+        }
+        @case ('made') {
+          <button type="button" class="act main" (click)="save()">
+            <i class="pi pi-download" aria-hidden="true"></i>Download the G-code
+          </button>
+          <div class="row">
+            <button type="button" class="act" (click)="toolpath.emit()">Look at the toolpath</button>
+            <button type="button" class="act" (click)="labels()">Label map</button>
+          </div>
+          <p class="small soft">{{ size() }}, read back and checked</p>
+        }
+        @default {
+          <p class="wrong">The plan has faults; see Plan.</p>
+        }
+      }
+    </section>
+    <section aria-label="Before printing" class="list">
+      <h2>Before printing</h2>
+      @for (c of checklist(); track c.id) {
+        <label><input type="checkbox" [checked]="checked(c.id)" (change)="tick(c.id)" /> {{ c.words }}</label>
+      }
+    </section>
+    <section aria-label="What to know" class="warnings">
+      <h2>What to know</h2>
+      <ul>
+        @for (w of warnings(); track w) {
+          <li>{{ w }}</li>
+        } @empty {
+          <li class="soft">Nothing in the file needs attention.</li>
+        }
+      </ul>
+    </section>
+    <section aria-label="Printed" class="printed">
+      <h2>{{ prints() ? 'Printed on ' + printedOn() : 'When it is printed' }}</h2>
+      @if (!prints()) {
+        <div class="conditions">
+          <label for="c-firmware">firmware</label
+          ><input pInputText id="c-firmware" [(ngModel)]="firmware" placeholder="version" />
+          <label for="c-room">room</label><input pInputText id="c-room" [(ngModel)]="room" placeholder="21 °C, 45 %" />
+          <label for="c-drying">drying</label
+          ><input pInputText id="c-drying" [(ngModel)]="drying" placeholder="6 h at 65 °C" />
+        </div>
+        <button
+          type="button"
+          class="act"
+          [class.main]="making().state !== 'working' && downloaded()"
+          (click)="printed()"
+        >
+          It is printed: read it
+        </button>
+      } @else {
+        <p class="small soft">{{ conditionWords() }}</p>
+        <button type="button" class="act" (click)="desk.go('read')">Read it</button>
+      }
+    </section>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: 220px minmax(0, 1fr) minmax(0, 1.3fr) 235px;
+      gap: 26px;
+    }
+    section {
+      display: grid;
+      gap: 6px;
+      align-content: start;
+      min-width: 0;
+    }
+    h2 {
+      font-size: 13px;
+    }
+    .row {
+      display: flex;
+      gap: 6px;
+    }
+    .row .act {
+      padding-inline: 9px;
+      font-size: 13px;
+    }
+    .list label {
+      display: flex;
+      gap: 8px;
+      align-items: baseline;
+      font-size: 13px;
+      line-height: 1.3;
+    }
+    ul {
+      margin: 0;
+      padding-left: 16px;
+      font-size: 12.5px;
+      line-height: 1.35;
+      max-height: 96px;
+      overflow: auto;
+    }
+    .conditions {
+      display: grid;
+      grid-template-columns: auto 1fr;
+      gap: 3px 8px;
+      align-items: center;
+      font-size: 12.5px;
+    }
+    .conditions input {
+      padding: 2px 6px;
+      font-size: 13px;
+      min-width: 0;
+    }
+  `,
+})
+export class PrintPanel {
+  protected readonly desk = inject(TrialDesk);
+  readonly toolpath = output<void>();
+  protected readonly making = this.desk.making;
+  protected readonly downloaded = signal(false);
+  protected firmware = '';
+  protected room = '';
+  protected drying = '';
+
+  protected readonly progress = computed(() => {
+    const m = this.making();
+    return m.state === 'working' ? m.progress : undefined;
+  });
+  protected readonly percent = computed(() => {
+    const p = this.progress();
+    if (!p) return 0;
+    const part = { slicing: 0, toolpath: 0, checking: 75, 'reading back': 88 }[p.stage] ?? 0;
+    const width = p.stage === 'toolpath' ? 75 : 12;
+    return Math.round(part + (width * p.done) / Math.max(1, p.of));
+  });
+  protected readonly cancelled = computed(() => {
+    const m = this.making();
+    return m.state === 'refused' && m.cancelled;
+  });
+  protected readonly faults = computed(() => {
+    const m = this.making();
+    return m.state === 'refused' ? m.faults : [];
+  });
+  protected readonly size = computed(
+    () =>
+      `${((this.desk.made()?.bytes.length ?? 0) / 1e6).toFixed(1)} MB, ${this.desk.made()?.report.layers ?? 0} layers`,
+  );
+  protected readonly warnings = computed(() => {
+    const r = this.desk.made()?.report;
+    return r ? [...r.warnings, ...r.ifStopped.map((w) => `If you stop it early: ${w}`)] : [];
+  });
+  protected readonly prints = computed(() => this.desk.record()?.prints.length ?? 0);
+  protected readonly printedOn = computed(() => this.desk.print()?.on ?? '');
+  protected readonly conditionWords = computed(() => {
+    const c = this.desk.print()?.conditions;
+    return c
+      ? [c.firmware && `firmware ${c.firmware}`, c.room, c.drying].filter((w) => w).join(' · ') || 'no conditions noted'
+      : '';
+  });
+
+  protected readonly checklist = computed(() => {
+    const f = this.desk.record()?.trial.context.filament;
+    if (!f) return [];
+    const days = f.driedOn ? Math.floor((Date.now() - Date.parse(f.driedOn)) / 86_400_000) : undefined;
+    const dry =
+      days === undefined
+        ? 'filament dry (no date is noted)'
+        : `filament dry (dried ${days} days ago; ${f.material} keeps ${dryingDays[f.material]})`;
+    const mass = this.desk.made()?.report.filament.mass ?? 0;
+    return [
+      { id: 'dry', words: dry },
+      { id: 'spool', words: `spool can finish: ${Math.round(f.massLeft)} g left, ${mass.toFixed(1)} g needed` },
+      { id: 'first-layer', words: 'bed clean, first layer fine' },
+    ];
+  });
+
+  protected checked(id: string): boolean {
+    return this.desk.record()?.checklist[id] ?? false;
+  }
+
+  protected tick(id: string): void {
+    this.desk.change('checklist', (r) => ({ ...r, checklist: { ...r.checklist, [id]: !this.checked(id) } }));
+  }
+
+  protected save(): void {
+    const made = this.desk.made();
+    const title = this.desk.record()?.trial.title ?? 'trial';
+    if (!made) return;
+    download(fileName(title, 'gcode'), made.bytes, 'text/x-gcode');
+    this.downloaded.set(true);
+  }
+
+  protected labels(): void {
+    const plan = this.desk.plan();
+    if (plan)
+      download(
+        fileName(`${plan.trial.title} labels`, 'svg'),
+        labelMap(plan.built, plan.cells, plan.trial.title),
+        'image/svg+xml',
+      );
+  }
+
+  protected printed(): void {
+    this.desk.change('printed', (r) => ({
+      ...r,
+      prints: [
+        ...r.prints,
+        {
+          id: crypto.randomUUID(),
+          on: new Date().toISOString().slice(0, 10),
+          conditions: { firmware: this.firmware, room: this.room, drying: this.drying, note: '' },
+        },
+      ],
+    }));
+    this.desk.go('read');
+  }
+}

@@ -1,0 +1,307 @@
+import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal, viewChild } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { InputText } from 'primeng/inputtext';
+import { arithmetic, show } from '#core/base';
+import { calculate, calculatorOf } from '#core/sums';
+import { readingWords } from './sheet-model';
+import { TrialDesk } from './trial-desk';
+
+/** Read: the quality in hand with its anchors, the keys, and the caliper. */
+@Component({
+  selector: 'st-read-panel',
+  imports: [FormsModule, InputText],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (!desk.print()) {
+      <div class="empty">
+        <p>There is nothing to read yet: this trial has not been printed.</p>
+        <button type="button" class="act" (click)="desk.go('print')">Go to Print</button>
+      </div>
+    } @else if (track(); as t) {
+      <section class="read" [attr.aria-label]="'Reading ' + t.label">
+        <p class="where">
+          <b>Band {{ row()?.number }} of {{ desk.rows().length }} · {{ row()?.label }}</b>
+          <span class="soft figures">{{ heights() }}</span>
+          <span class="said" role="status">{{ said() }}</span>
+        </p>
+        <div class="scores" role="group" [attr.aria-label]="t.label + ', ' + row()?.label">
+          <span class="track">{{ t.label }}</span>
+          @for (a of t.anchors; track $index) {
+            <button
+              type="button"
+              class="score"
+              [class.on]="now() === $index"
+              [attr.aria-pressed]="now() === $index"
+              (click)="desk.say($index)"
+            >
+              <kbd>{{ $index }}</kbd> {{ a }}
+            </button>
+          }
+        </div>
+        <p class="keys">
+          <span><kbd>↑</kbd> <kbd>↓</kbd> band</span><span><kbd>←</kbd> <kbd>→</kbd> track</span>
+          <button type="button" (click)="desk.say('broke')"><kbd>X</kbd> broke</button>
+          <button type="button" (click)="desk.say('cannot tell')"><kbd>?</kbd> cannot tell</button>
+          <button type="button" (click)="openNote()"><kbd>N</kbd> note</button>
+          <button type="button" (click)="desk.clear()"><kbd>⌫</kbd> clear</button>
+          <span class="look">{{ t.look }}</span>
+        </p>
+        @if (noting()) {
+          <p class="noting">
+            <input
+              #noteBox
+              pInputText
+              [(ngModel)]="noteText"
+              (keydown.enter)="keepNote()"
+              (keydown.escape)="noting.set(false)"
+              maxlength="2000"
+              aria-label="Note on this reading"
+              placeholder="what was seen; Enter keeps it"
+            />
+          </p>
+        } @else if (noteHere(); as n) {
+          <p class="small soft">Note: {{ n }}</p>
+        }
+      </section>
+      <section class="caliper" aria-label="Caliper">
+        <label for="caliper">caliper height, from the bed side</label>
+        <div class="box">
+          <input
+            pInputText
+            id="caliper"
+            class="figures"
+            [ngModel]="height()"
+            (ngModelChange)="measure($event)"
+            placeholder="26.5 mm"
+            inputmode="decimal"
+            autocomplete="off"
+          />
+          <b class="figures" aria-live="polite">{{ caliper().value }}</b>
+        </div>
+        <p class="small" [class.wrong]="caliper().wrong">{{ caliper().words }}</p>
+        <p class="small soft">{{ conditions() }}</p>
+      </section>
+      <section class="answer" aria-label="Answer so far">
+        <button type="button" class="act main" (click)="desk.go('settle')">{{ answer() }}</button>
+        <p class="small soft">{{ next() }}</p>
+        @for (f of voids(); track f) {
+          <p class="small wrong">{{ f }}</p>
+        }
+      </section>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) 210px 190px;
+      gap: 24px;
+    }
+    .empty {
+      grid-column: 1 / -1;
+      display: flex;
+      gap: 18px;
+      align-items: center;
+    }
+    section {
+      display: grid;
+      gap: 7px;
+      align-content: start;
+      min-width: 0;
+    }
+    .where {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px 12px;
+      align-items: baseline;
+    }
+    .said {
+      font-size: 12.5px;
+      color: var(--ink-soft);
+    }
+    .scores {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+      align-items: center;
+    }
+    .track {
+      font-weight: 640;
+      color: var(--madder);
+      min-width: 62px;
+    }
+    .score {
+      display: inline-flex;
+      gap: 7px;
+      align-items: center;
+      padding: 4px 11px 4px 6px;
+      border: 1px solid var(--line-strong);
+      border-radius: 14px;
+      background: var(--well);
+      font-size: 13px;
+      cursor: pointer;
+      white-space: nowrap;
+    }
+    .score:hover {
+      border-color: var(--ink);
+    }
+    .score.on {
+      background: var(--madder);
+      border-color: var(--madder);
+      color: var(--on-madder);
+      font-weight: 600;
+    }
+    .score.on kbd {
+      color: var(--ink);
+    }
+    .keys {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 5px 14px;
+      font-size: 12px;
+      color: var(--ink-soft);
+      align-items: center;
+    }
+    .keys button {
+      border: 0;
+      padding: 0;
+      background: none;
+      color: inherit;
+      cursor: pointer;
+    }
+    .keys button:hover {
+      color: var(--ink);
+    }
+    .look {
+      flex-basis: 100%;
+      font-style: italic;
+    }
+    .noting input {
+      width: 100%;
+    }
+    .caliper label {
+      font-size: 12.5px;
+      color: var(--ink-soft);
+    }
+    .box {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) auto;
+      gap: 10px;
+      align-items: center;
+    }
+    .answer .act {
+      justify-content: center;
+      white-space: normal;
+      line-height: 1.25;
+    }
+    @media (max-width: 760px) {
+      :host {
+        grid-template-columns: minmax(0, 1fr);
+        gap: 12px;
+      }
+      .score {
+        min-height: 44px;
+        flex: 1 1 45%;
+        justify-content: flex-start;
+      }
+      .track {
+        flex-basis: 100%;
+      }
+      .keys button {
+        min-height: 40px;
+        padding: 0 6px;
+      }
+      .keys > span:not(.look) {
+        display: none;
+      }
+    }
+  `,
+})
+export class ReadPanel {
+  protected readonly desk = inject(TrialDesk);
+  private readonly noteBox = viewChild<ElementRef<HTMLInputElement>>('noteBox');
+  protected readonly noting = signal(false);
+  protected noteText = '';
+  protected readonly height = signal('');
+
+  protected readonly row = computed(() => this.desk.rows().find((r) => r.cell === this.desk.spot().cell));
+  protected readonly track = computed(() => this.desk.tracks().find((t) => t.id === this.desk.spot().track));
+  protected readonly heights = computed(() => {
+    const r = this.row();
+    return r ? `${show(r.bottom, 1)}–${show(r.top, 1)} mm` : '';
+  });
+  private readonly reading = computed(() => this.desk.readingAt(this.desk.spot().cell, this.desk.spot().track));
+  protected readonly now = computed(() => this.reading()?.value);
+  protected readonly noteHere = computed(() => this.reading()?.note);
+  protected readonly said = computed(() => {
+    const t = this.track();
+    return t ? readingWords(t, this.reading()) : '';
+  });
+  protected readonly conditions = computed(() => {
+    const p = this.desk.print();
+    const c = p?.conditions;
+    return p && c
+      ? ['printed ' + p.on, c.firmware && `firmware ${c.firmware}`, c.room, c.drying].filter((w) => w).join(' · ')
+      : '';
+  });
+
+  protected readonly caliper = computed<{ value: string; words: string; wrong: boolean }>(() => {
+    const text = this.height();
+    if (text.trim() === '') return { value: '', words: 'the row lights', wrong: false };
+    const parsed = arithmetic(text, 'mm', 'height');
+    if (!parsed.ok) return { value: '', words: parsed.faults[0]!.wrong, wrong: true };
+    const rows = this.desk.rows();
+    const factor = this.desk.factor();
+    const calculator = calculatorOf('height');
+    const first = rows[0];
+    if (!first || !factor || !calculator) return { value: '', words: '', wrong: false };
+    const result = calculate(calculator, {
+      reading: parsed.value,
+      base: first.bottom,
+      bandHeight: first.top - first.bottom,
+      levels: rows.map((r) => r.level),
+    });
+    if (!result.ok) return { value: '', words: result.faults[0]!.wrong, wrong: true };
+    const values = result.value['values'] as number[];
+    const bands = result.value['bands'] as number[];
+    const say = (v: number) => `${show(v * factor.shown)} ${factor.unit}`;
+    return values.length > 1
+      ? {
+          value: `= ${values.map((v) => show(v * factor.shown)).join(' or ')} ${factor.unit}`,
+          words: 'on a border between bands, within 0.2 mm',
+          wrong: false,
+        }
+      : { value: `= ${say(values[0]!)}`, words: `band ${bands[0]! + 1}`, wrong: false };
+  });
+
+  protected readonly answer = computed(() => {
+    const choice = this.desk.choice();
+    const f = this.desk.factor();
+    return choice && f ? `Settle ${show(choice.choice * f.shown)} ${f.unit}` : 'See what it says';
+  });
+  protected readonly next = computed(
+    () => this.desk.settled()?.nextWhy || this.desk.settled()?.flags[0]?.message || '',
+  );
+  protected readonly voids = computed(() =>
+    (this.desk.settled()?.flags ?? []).filter((f) => f.code === 'void').map((f) => f.message),
+  );
+
+  protected measure(text: string): void {
+    this.height.set(text);
+    const parsed = arithmetic(text, 'mm', 'height');
+    if (!parsed.ok) return;
+    const row = this.desk.rows().find((r) => parsed.value >= r.bottom && parsed.value < r.top);
+    this.desk.pointed.set(row?.cell);
+  }
+
+  /** Opens the note field for the reading in hand. */
+  openNote(): void {
+    this.noteText = this.noteHere() ?? '';
+    this.noting.set(true);
+    setTimeout(() => this.noteBox()?.nativeElement.focus());
+  }
+
+  protected keepNote(): void {
+    this.desk.note(this.noteText);
+    this.noting.set(false);
+  }
+}

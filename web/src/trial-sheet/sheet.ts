@@ -1,0 +1,336 @@
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  ElementRef,
+  inject,
+  signal,
+  viewChild,
+  type OnDestroy,
+} from '@angular/core';
+import { show } from '#core/base';
+import type { Quality } from '#core/judge';
+import { levelColor } from '../ui/level-color';
+import { RowChart, type RowLine } from '../ui/row-chart';
+import { heightOfLevel, readingWords, type Row } from './sheet-model';
+import { SpecimenDrawing } from './specimen-drawing';
+import { TrialDesk } from './trial-desk';
+
+const ABOVE = 12;
+const BELOW = 8;
+
+/** The trial sheet: the specimen as the ruler, and beside it everything known about each cell, in the same rows. */
+@Component({
+  selector: 'st-sheet',
+  imports: [SpecimenDrawing, RowChart],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <div class="heads" aria-hidden="true">
+      <span class="drawing">specimen <span class="mm">mm</span></span>
+      @for (t of plain(); track t.id) {
+        <span class="head" [style.flex]="t.flex"
+          >{{ t.label }} <span class="soft">{{ t.unit }}</span></span
+        >
+      }
+      @if (judged()) {
+        @for (q of desk.tracks(); track q.id) {
+          <span class="head judged" [class.at]="reads() && desk.spot().track === q.id">{{ q.label }}</span>
+        }
+        <span class="head together">together</span>
+      } @else {
+        <span class="head profile">layer time over height <span class="soft">s</span></span>
+      }
+    </div>
+    <div class="body" #body>
+      @if (height() > 0) {
+        <st-specimen-drawing class="drawing" [height]="height()" [margin]="[above, below]" [top]="top()" />
+        @for (t of plain(); track t.id) {
+          <div class="track" role="group" [attr.aria-label]="t.label + ' ' + t.unit" [style.flex]="t.flex">
+            @for (r of rows(); track r.cell) {
+              <div
+                class="cell figures"
+                [class.lit]="desk.pointed() === r.cell"
+                [class.differs]="t.wrong?.(r)"
+                [style.top.px]="y(r.top)"
+                [style.height.px]="y(r.bottom) - y(r.top)"
+                [style.--level]="t.id === 'planned' ? color(r) : null"
+                [class.tinted]="t.id === 'planned'"
+                (pointerenter)="desk.pointed.set(r.cell)"
+                (pointerleave)="desk.pointed.set(undefined)"
+              >
+                @if (t.bar) {
+                  <span class="bar" [style.width.%]="t.bar(r)"></span>
+                }
+                <span>{{ t.text(r) }}</span>
+              </div>
+            }
+          </div>
+        }
+        @if (judged()) {
+          @for (q of desk.tracks(); track q.id) {
+            <div class="track judged" role="group" [attr.aria-label]="q.label">
+              <svg
+                class="grid"
+                [attr.height]="height()"
+                width="100%"
+                aria-hidden="true"
+                preserveAspectRatio="none"
+                viewBox="0 0 100 100"
+              >
+                @for (s of scores; track s) {
+                  <path [attr.d]="'M' + at(s) + ' 0V100'" vector-effect="non-scaling-stroke" />
+                }
+                <path class="thread" [attr.d]="thread(q)" vector-effect="non-scaling-stroke" />
+              </svg>
+              @for (r of rows(); track r.cell) {
+                <button
+                  type="button"
+                  class="cell score"
+                  [class.lit]="desk.pointed() === r.cell"
+                  [class.here]="reads() && desk.spot().cell === r.cell && desk.spot().track === q.id"
+                  [style.top.px]="y(r.top)"
+                  [style.height.px]="y(r.bottom) - y(r.top)"
+                  [attr.aria-label]="r.label + ', ' + q.label + ': ' + words(q, r)"
+                  [attr.aria-current]="
+                    reads() && desk.spot().cell === r.cell && desk.spot().track === q.id ? 'true' : null
+                  "
+                  [attr.data-cell]="r.cell"
+                  [attr.data-track]="q.id"
+                  tabindex="-1"
+                  (click)="pick(r, q)"
+                  (pointerenter)="desk.pointed.set(r.cell)"
+                  (pointerleave)="desk.pointed.set(undefined)"
+                >
+                  @if (value(q, r); as v) {
+                    @if (v.kind === 'score') {
+                      <span class="dot" [style.left.%]="at(v.score)" [style.background]="color(r)"></span>
+                    } @else if (v.kind === 'broke') {
+                      <span class="broke" [style.left.%]="at(0)">✕</span>
+                    } @else {
+                      <span class="untold" [style.left.%]="50">?</span>
+                    }
+                    @if (v.note) {
+                      <span class="noted" title="there is a note">✎</span>
+                    }
+                  }
+                </button>
+              }
+            </div>
+          }
+          <div class="track together">
+            @if (lines().length) {
+              <st-row-chart
+                [top]="chartTop()"
+                [bottom]="chartBottom()"
+                [x]="[0, 4.2]"
+                [lines]="lines()"
+                label="Combined score over the height, with its uncertainty"
+                unit="of 4"
+              />
+            } @else {
+              <p class="waits">{{ waits() }}</p>
+            }
+          </div>
+        } @else {
+          <div class="track profile">
+            @if (profile().length) {
+              <st-row-chart
+                [top]="chartTop()"
+                [bottom]="chartBottom()"
+                [x]="[0, longest()]"
+                [lines]="profile()"
+                label="Time of each layer over the height"
+                unit="s"
+              />
+              @if (threshold(); as t) {
+                <span class="threshold" [style.left.%]="(100 * t) / longest()"
+                  ><span>{{ t }} s at least</span></span
+                >
+              }
+            }
+          </div>
+        }
+        @if (lineAt(); as l) {
+          <div class="chosen" [style.top.px]="l.y">
+            <span class="pill figures">{{ l.text }}</span>
+          </div>
+        }
+      }
+    </div>
+  `,
+  styleUrl: './sheet.css',
+})
+export class Sheet implements OnDestroy {
+  protected readonly desk = inject(TrialDesk);
+  private readonly body = viewChild.required<ElementRef<HTMLElement>>('body');
+  protected readonly height = signal(0);
+  protected readonly above = ABOVE;
+  protected readonly below = BELOW;
+  protected readonly scores = [0, 1, 2, 3, 4];
+  private readonly watcher = new ResizeObserver(() => this.height.set(this.body().nativeElement.clientHeight));
+
+  protected readonly rows = computed(() => this.desk.rows());
+  protected readonly reads = computed(() => this.desk.stage() === 'read');
+  protected readonly judged = computed(() => this.desk.stage() === 'read' || this.desk.stage() === 'settle');
+  protected readonly top = computed(() => this.desk.plan()?.built.height ?? 1);
+
+  private readonly perMm = computed(() => (this.height() - ABOVE - BELOW) / this.top());
+  protected readonly chartTop = computed(() => this.top() + ABOVE / this.perMm());
+  protected readonly chartBottom = computed(() => -BELOW / this.perMm());
+
+  private readonly cells = computed(() => new Map((this.desk.inspection()?.cells ?? []).map((c) => [c.id, c])));
+
+  protected readonly plain = computed(() => {
+    const factor = this.desk.factor();
+    const cells = this.cells();
+    const unit = factor?.unit ?? '';
+    const f = factor?.id ?? '';
+    const say = (v: number | undefined) => (v === undefined ? '·' : show(v * (factor?.shown ?? 1), 2));
+    const late = [...cells.values()].some((c) => c.reached);
+    const longest = Math.max(1, ...[...cells.values()].map((c) => c.layerTime));
+    const tracks: {
+      id: string;
+      label: string;
+      unit: string;
+      flex: string;
+      text(r: Row): string;
+      wrong?(r: Row): boolean;
+      bar?(r: Row): number;
+    }[] = [
+      { id: 'planned', label: 'planned', unit, flex: '0 0 78px', text: (r) => say(r.level) },
+      {
+        id: 'file',
+        label: 'in the file',
+        unit,
+        flex: '0 0 86px',
+        text: (r) => say(cells.get(r.cell)?.effective[f]?.[0]?.value),
+        wrong: (r) => cells.get(r.cell)?.ok === false,
+      },
+    ];
+    if (late)
+      tracks.push({
+        id: 'reached',
+        label: 'reached',
+        unit,
+        flex: '0 0 78px',
+        text: (r) => say(cells.get(r.cell)?.reached?.[f] ?? r.level),
+        wrong: (r) => cells.get(r.cell)?.reached !== undefined,
+      });
+    tracks.push({
+      id: 'layer-time',
+      label: 'layer time',
+      unit: 's',
+      flex: '0 0 84px',
+      text: (r) => (cells.has(r.cell) ? show(cells.get(r.cell)!.layerTime, 1) : '·'),
+      bar: (r) => (100 * (cells.get(r.cell)?.layerTime ?? 0)) / longest,
+    });
+    if (!this.judged()) {
+      tracks.push({
+        id: 'time',
+        label: 'time',
+        unit: 'min',
+        flex: '0 0 70px',
+        text: (r) => (cells.has(r.cell) ? show(cells.get(r.cell)!.time / 60, 1) : '·'),
+      });
+      tracks.push({
+        id: 'mass',
+        label: 'mass',
+        unit: 'g',
+        flex: '0 0 70px',
+        text: (r) => (cells.has(r.cell) ? show(cells.get(r.cell)!.mass, 2) : '·'),
+      });
+    }
+    return tracks;
+  });
+
+  protected readonly lines = computed<RowLine[]>(() => {
+    const response = this.desk.settled()?.response;
+    if (!response) return [];
+    const points = response.level.flatMap((level, i) => {
+      const mm = heightOfLevel(this.rows(), level);
+      return mm === undefined ? [] : [{ mm, mean: response.mean[i]!, low: response.low[i]!, high: response.high[i]! }];
+    });
+    return [
+      {
+        line: points.map((p) => [p.mean, p.mm]),
+        band: points.map((p) => [Math.max(0, p.low), Math.min(4.2, p.high), p.mm]),
+      },
+    ];
+  });
+
+  protected readonly waits = computed(() => this.desk.settled()?.flags.find((f) => f.code === 'unread')?.message ?? '');
+
+  protected readonly profile = computed<RowLine[]>(() => {
+    const layers = this.desk.inspection()?.layers ?? [];
+    return layers.length > 0 ? [{ line: layers.map((l) => [Math.min(l.time, this.longest()), l.z]) }] : [];
+  });
+  protected readonly longest = computed(() => {
+    const times = (this.desk.inspection()?.layers ?? []).map((l) => l.time).sort((a, b) => a - b);
+    return Math.max(10, (times[Math.floor(times.length * 0.97)] ?? 10) * 1.25);
+  });
+  protected readonly threshold = computed(() => this.desk.plan()?.settings.minimumLayerTime);
+
+  protected readonly lineAt = computed(() => {
+    const choice = this.desk.choice();
+    if (!this.judged() || !choice) return undefined;
+    const mm = heightOfLevel(this.rows(), choice.choice);
+    const f = this.desk.factor();
+    if (mm === undefined || !f) return undefined;
+    const half = Math.max((choice.high - choice.low) / 2, 0) * f.shown;
+    return { y: this.y(mm), text: `${show(choice.choice * f.shown)} ${f.unit} ± ${show(half, half < 3 ? 1 : 0)}` };
+  });
+
+  constructor() {
+    afterNextRender(() => {
+      this.watcher.observe(this.body().nativeElement);
+    });
+  }
+
+  ngOnDestroy(): void {
+    this.watcher.disconnect();
+  }
+
+  protected y(mm: number): number {
+    return this.height() - BELOW - mm * this.perMm();
+  }
+
+  /** Where a score lies across its track, %. */
+  protected at(score: number): number {
+    return 10 + score * 20;
+  }
+
+  protected color(r: Row): string {
+    return levelColor(r.share);
+  }
+
+  protected value(
+    q: Quality,
+    r: Row,
+  ): { kind: 'score' | 'broke' | 'untold'; score: number; note: boolean } | undefined {
+    const reading = this.desk.readingAt(r.cell, q.id);
+    if (!reading) return undefined;
+    const kind = typeof reading.value === 'number' ? 'score' : reading.value === 'broke' ? 'broke' : 'untold';
+    return { kind, score: typeof reading.value === 'number' ? reading.value : 0, note: reading.note !== undefined };
+  }
+
+  protected words(q: Quality, r: Row): string {
+    return readingWords(q, this.desk.readingAt(r.cell, q.id));
+  }
+
+  /** The line that joins the scores of a track, in percent of its box. */
+  protected thread(q: Quality): string {
+    const points = this.rows().flatMap((r) => {
+      const v = this.desk.readingAt(r.cell, q.id)?.value;
+      return typeof v === 'number'
+        ? [`${this.at(v)} ${(100 * this.y((r.bottom + r.top) / 2)) / Math.max(1, this.height())}`]
+        : [];
+    });
+    return points.length > 1 ? `M${points.join('L')}` : '';
+  }
+
+  protected pick(r: Row, q: Quality): void {
+    this.desk.spot.set({ cell: r.cell, track: q.id });
+    if (this.desk.stage() === 'settle') this.desk.go('read');
+  }
+}

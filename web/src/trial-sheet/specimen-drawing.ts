@@ -1,0 +1,151 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { levelColor } from '../ui/level-color';
+import { ticks } from './sheet-model';
+import { TrialDesk } from './trial-desk';
+
+const WIDTH = 176;
+const SCALE = 44;
+
+/** The specimen from the side beside a millimetre scale. Heights are to scale with the rows; widths are drawn narrower. */
+@Component({
+  selector: 'st-specimen-drawing',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (desk.plan(); as plan) {
+      <svg
+        [attr.width]="width + scale"
+        [attr.height]="height()"
+        role="img"
+        [attr.aria-label]="plan.trial.title + ', from the side'"
+      >
+        <g [attr.transform]="transform()">
+          @for (s of shapes(); track $index) {
+            <path
+              [attr.d]="s.path"
+              [class]="s.part"
+              [class.lit]="desk.pointed() === s.cell || (reads() && desk.spot().cell === s.cell)"
+              [style.stroke]="s.part === 'level' ? s.color : null"
+              [style.fill]="s.part === 'level' ? s.color : null"
+              vector-effect="non-scaling-stroke"
+              (pointerenter)="desk.pointed.set(s.cell >= 0 ? s.cell : undefined)"
+              (pointerleave)="desk.pointed.set(undefined)"
+            />
+          }
+        </g>
+        @for (n of numbers(); track n.cell) {
+          <text class="numeral" [attr.x]="n.x" [attr.y]="n.y" text-anchor="middle">{{ n.text }}</text>
+        }
+        <path class="rule" [attr.d]="'M' + (width + scale - 10) + ' ' + y(top()) + 'V' + y(0)" />
+        @for (t of marks(); track t.mm) {
+          <path class="rule" [attr.d]="'M' + (width + scale - 10) + ' ' + y(t.mm) + 'h' + (t.long ? -9 : -5)" />
+          @if (t.label) {
+            <text class="mm" [attr.x]="width + scale - 23" [attr.y]="y(t.mm) + 4" text-anchor="end">{{ t.mm }}</text>
+          }
+        }
+      </svg>
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+    }
+    svg {
+      display: block;
+    }
+    path {
+      fill: var(--sheet);
+      stroke: var(--ink);
+      stroke-width: 1.2;
+    }
+    .base {
+      fill: var(--well);
+      stroke: var(--line-strong);
+    }
+    .air {
+      fill: transparent;
+      stroke: none;
+    }
+    .numeral {
+      font: 600 12px var(--figures);
+      fill: var(--ink);
+      pointer-events: none;
+    }
+    path.numeral {
+      display: none;
+    }
+    .body.lit,
+    .ledge.lit,
+    .bridge.lit,
+    .mast.lit,
+    .spike.lit {
+      fill: var(--madder-soft);
+    }
+    .air.lit {
+      fill: var(--cell);
+    }
+    .rule {
+      fill: none;
+      stroke: var(--ink);
+      stroke-width: 1;
+    }
+    .mm {
+      font: 12px var(--figures);
+      fill: var(--ink-soft);
+    }
+  `,
+})
+export class SpecimenDrawing {
+  readonly height = input.required<number>();
+  /** Pixels above the highest point and below the bed. */
+  readonly margin = input.required<[number, number]>();
+  readonly top = input.required<number>();
+  protected readonly desk = inject(TrialDesk);
+  protected readonly width = WIDTH;
+  protected readonly scale = SCALE;
+  protected readonly reads = computed(() => this.desk.stage() === 'read');
+
+  private readonly perMm = computed(() => (this.height() - this.margin()[0] - this.margin()[1]) / this.top());
+  private readonly perMmX = computed(() => {
+    const x = this.desk.plan()?.built.drawing.x ?? [0, 1];
+    return (WIDTH - 6) / (x[1] - x[0]);
+  });
+
+  protected readonly transform = computed(() => {
+    const x = this.desk.plan()?.built.drawing.x ?? [0, 1];
+    return `translate(${3 - x[0] * this.perMmX()} ${this.y(0)}) scale(${this.perMmX()} ${-this.perMm()})`;
+  });
+
+  protected readonly shapes = computed(() => {
+    const share = new Map(this.desk.rows().map((r) => [r.cell, r.share]));
+    return (this.desk.plan()?.built.drawing.shapes ?? []).map((s) => ({
+      ...s,
+      color: levelColor(share.get(s.cell) ?? 0.5),
+    }));
+  });
+
+  /** The values on the broad pier, written upright: the drawing is squeezed, figures must not be. */
+  protected readonly numbers = computed(() => {
+    const plan = this.desk.plan();
+    if (!plan) return [];
+    const bodies = plan.built.drawing.shapes.filter((s) => s.part === 'level');
+    return this.desk.rows().flatMap((r) => {
+      const right = /^M(-?[\d.]+)/.exec(bodies.find((b) => b.cell === r.cell)?.path ?? '');
+      if (!right) return [];
+      const x = 3 + (Number(right[1]) - 5.6 - plan.built.drawing.x[0]) * this.perMmX();
+      return [
+        {
+          cell: r.cell,
+          x,
+          y: this.y((r.bottom + r.top) / 2) + 4,
+          text: String(Math.round(r.level * (this.desk.factor()?.shown ?? 1) * 100) / 100),
+        },
+      ];
+    });
+  });
+
+  protected readonly marks = computed(() => ticks(this.top()));
+
+  protected y(mm: number): number {
+    return this.height() - this.margin()[1] - mm * this.perMm();
+  }
+}

@@ -1,0 +1,285 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, viewChild } from '@angular/core';
+import { RouterLink } from '@angular/router';
+import { MessageService } from 'primeng/api';
+import { duration, show } from '#core/base';
+import { Keeper } from '../data/keeper';
+import { PlanPanel } from './plan-panel';
+import { PrintPanel } from './print-panel';
+import { ReadPanel } from './read-panel';
+import { SettingsDrawer } from './settings-drawer';
+import { SettlePanel } from './settle-panel';
+import { Sheet } from './sheet';
+import { ToolpathDrawer } from './toolpath-drawer';
+import { stages, TrialDesk, type Stage } from './trial-desk';
+
+/** One trial on its sheet, from plan to settled value. */
+@Component({
+  selector: 'st-trial-page',
+  imports: [Sheet, PlanPanel, PrintPanel, ReadPanel, SettlePanel, SettingsDrawer, ToolpathDrawer, RouterLink],
+  providers: [TrialDesk],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (desk.record(); as record) {
+      <header>
+        <h1>{{ record.trial.title }}</h1>
+        <div class="second">
+          <nav aria-label="Stages">
+            @for (s of stageRows(); track s.id) {
+              <button
+                type="button"
+                [class.here]="desk.stage() === s.id"
+                [class.past]="s.past"
+                [attr.aria-current]="desk.stage() === s.id ? 'step' : null"
+                (click)="desk.go(s.id)"
+              >
+                <span class="mark" aria-hidden="true"></span>{{ s.label }}
+              </button>
+            }
+          </nav>
+          <span class="cost" aria-live="polite">{{ cost() }}</span>
+          <button
+            type="button"
+            class="act bare small"
+            [disabled]="desk.history().at === 0"
+            (click)="undo()"
+            title="Undo (Ctrl Z)"
+          >
+            <i class="pi pi-undo" aria-hidden="true"></i><span class="visually-hidden">Undo</span>
+          </button>
+          <button
+            type="button"
+            class="act bare small"
+            [disabled]="desk.history().at === desk.history().steps.length"
+            (click)="redo()"
+            title="Redo (Ctrl Y)"
+          >
+            <i class="pi pi-refresh" aria-hidden="true"></i><span class="visually-hidden">Redo</span>
+          </button>
+        </div>
+      </header>
+      <st-sheet />
+      <div class="panel">
+        @switch (desk.stage()) {
+          @case ('plan') {
+            <st-plan-panel (settings)="settings.set(true)" />
+          }
+          @case ('print') {
+            <st-print-panel (toolpath)="toolpath.set(true)" />
+          }
+          @case ('read') {
+            <st-read-panel />
+          }
+          @case ('settle') {
+            <st-settle-panel />
+          }
+        }
+      </div>
+      <st-settings-drawer [(open)]="settings" />
+      <st-toolpath-drawer [(open)]="toolpath" />
+    } @else {
+      <div class="missing">
+        <h1>This trial is not here</h1>
+        <p class="soft">It may have been made in another browser, or removed. A backup brings it along.</p>
+        <a class="act" routerLink="/">Go to the route</a>
+      </div>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: auto minmax(320px, 1fr) auto;
+      gap: 10px;
+      height: 100%;
+      min-height: 620px;
+      padding: 14px 22px 0;
+    }
+    header {
+      display: grid;
+      gap: 4px;
+    }
+    .second {
+      display: flex;
+      align-items: center;
+      gap: 4px;
+    }
+    nav {
+      display: flex;
+      align-items: center;
+      flex: 1;
+    }
+    nav button {
+      display: inline-flex;
+      gap: 8px;
+      align-items: center;
+      padding: 4px 2px;
+      border: 0;
+      border-bottom: 2px solid transparent;
+      background: none;
+      color: var(--ink-soft);
+      cursor: pointer;
+    }
+    nav button + button {
+      margin-left: 58px;
+      position: relative;
+    }
+    nav button + button::before {
+      content: '';
+      position: absolute;
+      left: -48px;
+      width: 38px;
+      top: 50%;
+      border-top: 1.5px solid var(--line-strong);
+    }
+    nav .mark {
+      width: 9px;
+      height: 9px;
+      border-radius: 50%;
+      border: 1.5px solid var(--ink-faint);
+    }
+    nav .past {
+      color: var(--ink);
+    }
+    nav .past .mark {
+      background: var(--ink);
+      border-color: var(--ink);
+    }
+    nav .here {
+      color: var(--madder);
+      font-weight: 640;
+      border-color: var(--madder);
+    }
+    nav .here .mark {
+      background: var(--madder);
+      border-color: var(--madder);
+    }
+    .cost {
+      color: var(--ink-soft);
+      font-size: 13px;
+      margin-right: 8px;
+    }
+    .panel {
+      min-height: 132px;
+      margin: 0 -22px;
+      padding: 12px 22px 12px;
+      background: var(--sheet);
+      border-top: 1px solid var(--line);
+    }
+    .missing {
+      display: grid;
+      gap: 12px;
+      justify-items: start;
+      align-content: start;
+    }
+    @media (max-width: 760px) {
+      :host {
+        padding: 10px 10px 0;
+        grid-template-rows: auto minmax(230px, 1fr) auto;
+        min-height: 0;
+      }
+      nav button + button {
+        margin-left: 16px;
+      }
+      nav button + button::before {
+        display: none;
+      }
+      .cost {
+        display: none;
+      }
+      h1 {
+        font-size: 16px;
+      }
+      .panel {
+        margin: 0 -10px;
+        padding: 10px;
+      }
+    }
+  `,
+  host: { '(document:keydown)': 'key($event)' },
+})
+export class TrialPage {
+  readonly id = input.required<string>();
+  readonly stage = input<string | undefined>();
+  protected readonly desk = inject(TrialDesk);
+  private readonly keeper = inject(Keeper);
+  private readonly messages = inject(MessageService);
+  private readonly readPanel = viewChild(ReadPanel);
+  protected readonly settings = signal(false);
+  protected readonly toolpath = signal(false);
+
+  protected readonly stageRows = computed(() => {
+    const r = this.desk.record();
+    const reached = r?.settledOn ? 4 : (r?.prints.length ?? 0) > 0 ? 2 : 1;
+    const labels: Record<Stage, string> = { plan: 'Plan', print: 'Print', read: 'Read', settle: 'Settle' };
+    return stages.map((id, i) => ({ id, label: labels[id], past: i < reached }));
+  });
+
+  protected readonly cost = computed(() => {
+    const m = this.desk.making();
+    if (m.state === 'working') return `estimating, ${m.progress.stage} …`;
+    if (m.state !== 'made') return '';
+    const { time, heating, filament } = m.made.report;
+    return `${duration(time)} + ${duration(heating)} heating · ${show(filament.mass, 1)} g · ${filament.cost.toFixed(2)} (estimate)`;
+  });
+
+  constructor() {
+    effect(() => this.desk.id.set(this.id()));
+    effect(() => {
+      const wanted = stages.find((s) => s === this.stage());
+      const record = this.desk.record();
+      this.desk.stage.set(
+        wanted ?? (record?.settledOn ? 'settle' : (record?.prints.length ?? 0) > 0 ? 'read' : 'plan'),
+      );
+    });
+    effect(() => {
+      const pair = this.desk.record()?.pair;
+      if (pair && this.keeper.currentPair()?.id !== pair) this.keeper.choosePair(pair);
+    });
+  }
+
+  protected undo(): void {
+    const words = this.desk.undo();
+    if (words) this.messages.add({ severity: 'secondary', summary: 'Taken back', detail: words, life: 2500 });
+  }
+
+  protected redo(): void {
+    const words = this.desk.redo();
+    if (words) this.messages.add({ severity: 'secondary', summary: 'Done again', detail: words, life: 2500 });
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const target = event.target as HTMLElement;
+    if (
+      target.closest('input, textarea, select, [role="combobox"], [role="listbox"], [role="dialog"], [role="slider"]')
+    )
+      return;
+    const control = event.ctrlKey || event.metaKey;
+    if (control && event.key.toLowerCase() === 'z') {
+      event.preventDefault();
+      if (event.shiftKey) this.redo();
+      else this.undo();
+      return;
+    }
+    if (control && event.key.toLowerCase() === 'y') {
+      event.preventDefault();
+      this.redo();
+      return;
+    }
+    if (control || event.altKey || this.desk.stage() !== 'read' || !this.desk.print()) return;
+    if (this.readKey(event.key)) event.preventDefault();
+  }
+
+  /** One key of reading; true where it was taken. */
+  private readKey(key: string): boolean {
+    if (/^[0-4]$/.test(key)) this.desk.say(Number(key));
+    else if (key === 'x' || key === 'X') this.desk.say('broke');
+    else if (key === '?') this.desk.say('cannot tell');
+    else if (key === 'n' || key === 'N') this.readPanel()?.openNote();
+    else if (key === 'Backspace' || key === 'Delete') this.desk.clear();
+    else if (key === 'ArrowUp') this.desk.move(1, 0);
+    else if (key === 'ArrowDown') this.desk.move(-1, 0);
+    else if (key === 'ArrowRight') this.desk.move(0, 1);
+    else if (key === 'ArrowLeft') this.desk.move(0, -1);
+    else return false;
+    return true;
+  }
+}

@@ -34,7 +34,7 @@ const browser = await chromium.launch({
 });
 
 const heron = 'heron-marsh-petg';
-const made = (page) => page.getByText('(estimate)').waitFor({ timeout: 60_000 });
+const made = (page) => page.getByText('(estimate)').waitFor({ state: 'attached', timeout: 60_000 });
 const views = {
   'first-start': { empty: true, path: '/start' },
   route: { path: `/pair/${heron}` },
@@ -45,7 +45,7 @@ const views = {
     ready: async (page) => {
       await made(page);
       await page.getByRole('button', { name: 'Look at the toolpath' }).click();
-      await page.getByText('of the file').or(page.getByText('Point at a move')).waitFor();
+      await page.getByText('Point at a move').waitFor();
     },
   },
   read: { path: '/trial/demo-plover-temperature?stage=read', ready: made },

@@ -51,5 +51,12 @@ export function hottest({ printer, filament }: Context): { value: number; by: 'h
   return limits.reduce((low, next) => (next.value < low.value ? next : low));
 }
 
+/** The most that may ever be asked of a hotend, mm³/s, even where a trial lifts the cap. */
+const MOST_FLOW = 45;
+
+/** The volumetric flow that a file may ask for, mm³/s. */
+export const flowLimit = (printer: Printer, lifted: boolean): number =>
+  lifted ? MOST_FLOW : printer.extruder.maximumFlow;
+
 /** The lowest nozzle temperature at which this filament may be pushed, °C. */
 export const coldest = (filament: Filament): number => filament.temperature.min;

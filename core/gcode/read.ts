@@ -160,7 +160,7 @@ export class GcodeReader {
       const stamp = ++this.stamp;
       let kind = 0;
       let code = -1;
-      let c = 0;
+      let c: number;
       let wordy = false;
       scan: for (; i < to; i++) {
         c = b[i]!;

@@ -1,4 +1,5 @@
 import { rounded, show } from '#core/base';
+import { coldest, hottest } from '#core/context';
 import { factorOf } from '#core/factors';
 import type { Inspection } from '#core/inspect';
 import type { Reading } from '#core/judge';
@@ -115,8 +116,21 @@ export function settle(plan: Planned, readings: readonly Reading[], options: Set
       ? middleOfCleanBand.pick(read, factor.unit, factor.id)
       : rule === highestBeforeFault.id
         ? highestBeforeFault.pick(read, factor.unit, factor.id)
-        : bestCombined(read, curve, toLevel, step, factor.unit);
+        : bestCombined(read, curve, toLevel, step, factor.unit, read.length === scores.length);
   if ('code' in found) {
+    const beyond = scores.filter(
+      (s) =>
+        s.together === undefined &&
+        (found.toward !== 'higher' ? s.level < sorted[0]! : s.level > sorted[sorted.length - 1]!),
+    );
+    if (beyond.length > 0) {
+      flags.push({
+        code: found.code,
+        message: `${found.message}: read the bands beyond it first`,
+        cells: beyond.map((s) => s.cell),
+      });
+      return result;
+    }
     flags.push({ code: found.code, message: `${found.message}: ${advice(found)}`, cells: found.cells });
     return withNext(result, plan, found.toward, sorted, step);
   }
@@ -159,6 +173,7 @@ function bestCombined(
   toLevel: (x: number) => number,
   step: number,
   unit: string,
+  whole: boolean,
 ): Pick | NoPick {
   let top = 0;
   for (let i = 1; i < curve.mean.length; i++) if (curve.mean[i]! > curve.mean[top]!) top = i;
@@ -169,7 +184,7 @@ function bestCombined(
     const cell = read[low ? 0 : last]!.cell;
     return {
       code: 'at-the-edge',
-      message: `the best lies at the edge of the sweep, ${show(toLevel(low ? 0 : last))} ${unit}`,
+      message: `the best lies at the edge of ${whole ? 'the sweep' : 'what is read'}, ${show(toLevel(low ? 0 : last))} ${unit}`,
       toward: low ? 'lower' : 'higher',
       cells: [cell],
     };
@@ -203,16 +218,19 @@ function withNext(
   const factor = factorOf(trial.axes[0]!.factor)!;
   const low = levels[0]!;
   const high = levels[levels.length - 1]!;
-  const more = 3 * step;
-  const from = toward === 'higher' ? high - 2 * step : low - more;
-  const to = toward === 'lower' ? low + 2 * step : high + more;
-  const wider = toward === 'both' ? step * 1.5 : step;
+  const limits = factor.id === 'nozzle-temperature' ? temperatures(trial) : { min: -Infinity, max: Infinity };
+  const from = Math.max(limits.min, toward === 'higher' ? high - 2 * step : low - 3 * step);
+  const to = Math.min(limits.max, toward === 'lower' ? low + 2 * step : high + 3 * step);
+  // Both ends belong to the sweep; the steps between them are as even as can be set.
+  const count = Math.min(
+    MOST_LEVELS,
+    Math.max(3, Math.round((to - from) / (toward === 'both' ? 1.5 * step : step)) + 1),
+  );
+  const even = Array.from({ length: count }, (_, i) => to - ((to - from) * i) / (count - 1));
   const raw = levelsOf(
     {
-      mode: 'steps',
-      from: to,
-      to: from,
-      step: Math.max(factor.settable, Math.round(wider / factor.settable) * factor.settable),
+      mode: 'list',
+      levels: [...new Set(even.map((v) => rounded(Math.round(v / factor.settable) * factor.settable, 6)))],
     },
     'levels',
   );
@@ -241,11 +259,8 @@ function withRefine(result: Settled, { trial }: Planned, value: number, step: nu
 }
 
 function nextTrial(trial: Trial, levels: number[]): Trial | null {
-  const { min, max } = { min: trial.context.filament.temperature.min, max: trial.context.filament.temperature.max };
-  const kept =
-    trial.axes[0]!.factor === 'nozzle-temperature'
-      ? levels.filter((v) => v >= min && v <= Math.min(max, trial.context.printer.maximum.nozzleTemperature))
-      : levels;
+  const { min, max } = temperatures(trial);
+  const kept = trial.axes[0]!.factor === 'nozzle-temperature' ? levels.filter((v) => v >= min && v <= max) : levels;
   const before = trial.axes[0]!.levels;
   if (kept.length < 3 || kept.every((v) => before.includes(v))) return null;
   const factor = factorOf(trial.axes[0]!.factor)!;
@@ -256,6 +271,12 @@ function nextTrial(trial: Trial, levels: number[]): Trial | null {
     axes: [{ ...trial.axes[0]!, levels: kept }],
   };
 }
+
+/** What filament, hotend and liner allow, °C. */
+const temperatures = ({ context }: Trial): { min: number; max: number } => ({
+  min: coldest(context.filament),
+  max: hottest(context).value,
+});
 
 function levelWords(trial: Trial, unit: string): string {
   const levels = trial.axes[0]!.levels;

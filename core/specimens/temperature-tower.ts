@@ -54,7 +54,7 @@ function measuresOf(p: Params, cells: readonly Cell[], s: Settings): Measures {
   const numeral = band >= height + 0.8 ? { height, stroke, foot: (band - height) / 2 } : undefined;
   const longest = Math.max(0, ...cells.map((c) => numeralWidth(numeralOf(c), height, stroke)));
   const broadWidth = Math.max(14 * k, numeral ? longest + 3 * k : 0);
-  const radius = 2 * k;
+  const radius = 3 * k;
   const reach = radius * (1 - Math.cos(STEEPEST));
   const rise = radius * Math.sin(STEEPEST);
   const lip = 2 * layer;
@@ -253,7 +253,7 @@ function drawingOf(m: Measures, cells: readonly Cell[], base: Ring): Built['draw
       'body',
       `M${f(b0)} ${f(y)}H${f(b1)}V${f(low)}L${f(b1 - d)} ${f(mid)}L${f(b1)} ${f(high)}V${f(y + m.band)}H${f(b0)}V${f(high)}L${f(b0 + d)} ${f(mid)}L${f(b0)} ${f(low)}Z`,
     );
-    add('level', box(b1 - 1.4, y, b1 - 0.2, y + m.band));
+    add('level', box(b1 - 2.6, y, b1 - 1.2, y + m.band));
     add('bridge', box(a1, y + m.ribbon.foot, b0, y + m.ribbon.top));
     add('mast', box(m.mast[0], y, m.mast[1], y + m.band));
     if (m.numeral) {

@@ -1,4 +1,4 @@
-import { filamentArea, type Context } from '#core/context';
+import { filamentArea, flowLimit, type Context } from '#core/context';
 import { crossings, distance, solid, type Point, type Polygon } from '#core/geometry';
 import { ChunkBuilder, roleNumber, type Action, type Chunk } from '#core/moves';
 import type { Settings } from '#core/settings';
@@ -97,7 +97,7 @@ export class Emitter {
       const flow = s.flow * (bridging ? s.bridgeFlow : 1);
       const area = path.area * flow;
       let speed = layer === 0 ? Math.min(s.firstLayerSpeed, speedOf(role, s)) : speedOf(role, s);
-      if (!this.uncapped) speed = Math.min(speed, (this.context.printer.extruder.maximumFlow * 0.995) / area);
+      speed = Math.min(speed, (flowLimit(this.context.printer, this.uncapped) * 0.995) / area);
       if (share < 1 && speed > s.floorSpeed) speed = Math.max(s.floorSpeed, speed * share);
       this.builder.add(
         p.x,

@@ -1,7 +1,7 @@
 import { ErrorHandler, inject, provideAppInitializer, provideZonelessChangeDetection } from '@angular/core';
 import { bootstrapApplication } from '@angular/platform-browser';
 import { provideRouter, withComponentInputBinding } from '@angular/router';
-import { ConfirmationService, MessageService } from 'primeng/api';
+import { MessageService } from 'primeng/api';
 import { providePrimeNG } from 'primeng/config';
 import { Keeper } from './data/keeper';
 import { Shell } from './shell/shell';
@@ -18,7 +18,6 @@ bootstrapApplication(Shell, {
       ripple: false,
     }),
     MessageService,
-    ConfirmationService,
     { provide: ErrorHandler, useClass: FaultToasts },
     provideAppInitializer(() => inject(Keeper).open()),
   ],

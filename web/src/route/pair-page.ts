@@ -85,7 +85,7 @@ import { StateMark } from '../ui/state-mark';
     td {
       text-align: left;
       font-weight: 400;
-      padding: 8px 10px 8px 0;
+      padding: 6px 14px 6px 0;
       border-bottom: 1px solid var(--line);
       vertical-align: middle;
     }
@@ -102,6 +102,11 @@ import { StateMark } from '../ui/state-mark';
     td {
       color: var(--ink-soft);
     }
+    td:nth-child(2),
+    td:nth-child(3),
+    tbody th {
+      white-space: nowrap;
+    }
     td.figures {
       color: var(--ink);
     }
@@ -112,7 +117,7 @@ import { StateMark } from '../ui/state-mark';
   `,
 })
 export class PairPage {
-  readonly pairId = input.required<string>({ alias: 'pair' });
+  readonly pairId = input.required<string>();
   private readonly keeper = inject(Keeper);
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly label = computed(() => this.keeper.labelOf(this.pair()));

@@ -90,8 +90,8 @@ import { TrialMaker } from './trial-maker';
   `,
 })
 export class StopPage {
-  readonly pairId = input.required<string>({ alias: 'pair' });
-  readonly stopId = input.required<string>({ alias: 'stop' });
+  readonly pairId = input.required<string>();
+  readonly stopId = input.required<string>();
   private readonly keeper = inject(Keeper);
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);

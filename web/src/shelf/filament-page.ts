@@ -33,7 +33,7 @@ import { PairMaker } from './pair-maker';
       [document]="draft()"
       [fields]="fields"
       [faults]="faults()"
-      (change)="set($event.path, $event.value)"
+      (changed)="set($event.path, $event.value)"
     />
   `,
   styleUrl: './page.css',
@@ -46,8 +46,9 @@ export class FilamentPage {
   protected readonly fields = filamentFields;
   protected readonly isNew = computed(() => this.id() === 'new');
   private readonly stored = computed(() => this.keeper.find('filaments', this.id()));
-  protected readonly draft = signal<Filament>(freshFilament('new'));
-  private readonly base = signal<Filament>(freshFilament('new'));
+  private readonly blank = freshFilament('new');
+  protected readonly draft = signal<Filament>(this.blank);
+  private readonly base = signal<Filament>(this.blank);
   protected readonly dirty = computed(() => this.draft() !== this.base());
   protected readonly faults = computed(() => {
     const result = checkedFilament(this.draft());

@@ -65,7 +65,7 @@ import { PairMaker } from './pair-maker';
       [document]="draft()"
       [fields]="fields"
       [faults]="faults()"
-      (change)="set($event.path, $event.value)"
+      (changed)="set($event.path, $event.value)"
     />
     @if (unknown().length) {
       <section class="map" aria-labelledby="map">
@@ -108,8 +108,9 @@ export class PrinterPage {
 
   protected readonly isNew = computed(() => this.id() === 'new');
   private readonly stored = computed(() => this.keeper.find('printers', this.id()));
-  protected readonly draft = signal<Printer>(freshPrinter('new'));
-  private readonly base = signal<Printer>(freshPrinter('new'));
+  private readonly blank = freshPrinter('new');
+  protected readonly draft = signal<Printer>(this.blank);
+  private readonly base = signal<Printer>(this.blank);
   protected readonly dirty = computed(() => this.draft() !== this.base());
   protected readonly faults = computed(() => {
     const result = checkedPrinter(this.draft());

@@ -11,6 +11,7 @@ import { StateMark } from '../ui/state-mark';
   selector: 'st-route-rail',
   imports: [RouterLink, StateMark],
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { role: 'navigation', 'aria-label': 'Route' },
   template: `
     <h2>Route</h2>
     @if (keeper.currentPair(); as pair) {

@@ -33,17 +33,17 @@ export const routes: Routes = [
     loadComponent: () => import('../shelf/filament-page').then((m) => m.FilamentPage),
   },
   {
-    path: 'pair/:pair',
+    path: 'pair/:pairId',
     title: 'Route · Steady Tune',
     loadComponent: () => import('../route/pair-page').then((m) => m.PairPage),
   },
   {
-    path: 'pair/:pair/stop/:stop',
+    path: 'pair/:pairId/stop/:stopId',
     title: 'Stop · Steady Tune',
     loadComponent: () => import('../route/stop-page').then((m) => m.StopPage),
   },
   {
-    path: 'pair/:pair/tune',
+    path: 'pair/:pairId/tune',
     title: 'Tune sheet · Steady Tune',
     loadComponent: () => import('../tune-sheet/tune-sheet').then((m) => m.TuneSheet),
   },

@@ -1,8 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { Router } from '@angular/router';
-import { ConfirmationService, MessageService } from 'primeng/api';
+import { MessageService } from 'primeng/api';
+import { Dialog } from 'primeng/dialog';
 import { Popover } from 'primeng/popover';
 import { sentence } from '#core/base';
+import type { Backup } from '#core/route';
 import { backupFile, readBackup } from '../data/backup-file';
 import { download } from '../data/download';
 import { Keeper } from '../data/keeper';
@@ -10,7 +12,7 @@ import { Keeper } from '../data/keeper';
 /** Says whether the work is safe; keeps and restores a backup. */
 @Component({
   selector: 'st-safe-menu',
-  imports: [Popover],
+  imports: [Popover, Dialog],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <button
@@ -46,12 +48,38 @@ import { Keeper } from '../data/keeper';
         }
       </div>
     </p-popover>
+    @if (waiting(); as b) {
+      <p-dialog
+        [visible]="true"
+        (visibleChange)="waiting.set(undefined)"
+        [modal]="true"
+        [draggable]="false"
+        [resizable]="false"
+        header="Restore this backup?"
+        [style]="{ width: 'min(430px, 94vw)' }"
+      >
+        <p>
+          It was made on {{ b.made.slice(0, 10) }} and holds {{ b.printers.length }} printers,
+          {{ b.filaments.length }} filaments and {{ b.records.length }} trials. It replaces everything in this browser.
+        </p>
+        <div class="choices">
+          <button type="button" class="act" (click)="waiting.set(undefined)">Leave as it is</button>
+          <button type="button" class="act main" (click)="replace(b)">Replace everything</button>
+        </div>
+      </p-dialog>
+    }
   `,
   styles: `
     .panel {
       display: grid;
       gap: 10px;
       width: 290px;
+    }
+    .choices {
+      display: flex;
+      justify-content: flex-end;
+      gap: 10px;
+      margin-top: 16px;
     }
     @media (max-width: 760px) {
       .words {
@@ -62,10 +90,10 @@ import { Keeper } from '../data/keeper';
 })
 export class SafeMenu {
   protected readonly keeper = inject(Keeper);
-  private readonly confirm = inject(ConfirmationService);
   private readonly messages = inject(MessageService);
   private readonly router = inject(Router);
   protected readonly problem = signal<string | undefined>(undefined);
+  protected readonly waiting = signal<Backup | undefined>(undefined);
 
   protected readonly words = computed(() => {
     const s = this.keeper.safety();
@@ -101,23 +129,17 @@ export class SafeMenu {
       this.problem.set(`${result.faults.slice(0, 3).map(sentence).join('. ')}.`);
       return;
     }
-    const b = result.value;
-    this.confirm.confirm({
-      header: 'Restore this backup?',
-      message: `It was made on ${b.made.slice(0, 10)} and holds ${b.printers.length} printers, ${b.filaments.length} filaments and ${b.records.length} trials. It replaces everything in this browser.`,
-      acceptLabel: 'Replace everything',
-      rejectLabel: 'Leave as it is',
-      rejectButtonStyleClass: 'p-button-text',
-      accept: () => {
-        void this.keeper.replaceAll(b).then(() => {
-          this.messages.add({
-            severity: 'success',
-            summary: 'Restored',
-            detail: `${b.records.length} trials are back.`,
-          });
-          void this.router.navigateByUrl('/');
-        });
-      },
+    this.waiting.set(result.value);
+  }
+
+  protected async replace(backup: Backup): Promise<void> {
+    this.waiting.set(undefined);
+    await this.keeper.replaceAll(backup);
+    this.messages.add({
+      severity: 'success',
+      summary: 'Restored',
+      detail: `${backup.records.length} trials are back.`,
     });
+    await this.router.navigateByUrl('/');
   }
 }

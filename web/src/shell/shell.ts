@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
 import { filter, map } from 'rxjs';
-import { ConfirmDialog } from 'primeng/confirmdialog';
 import { Toast } from 'primeng/toast';
 import { Keeper } from '../data/keeper';
 import { RouteRail } from './route-rail';
@@ -12,7 +11,7 @@ import { PairMenu } from './pair-menu';
 /** The frame: mark and pair at the top, the route on the left, the place in hand in the middle. */
 @Component({
   selector: 'st-root',
-  imports: [RouterOutlet, RouterLink, Toast, ConfirmDialog, RouteRail, SafeMenu, PairMenu],
+  imports: [RouterOutlet, RouterLink, Toast, RouteRail, SafeMenu, PairMenu],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <a class="skip" href="#place" (click)="skip($event)">to the sheet</a>
@@ -56,7 +55,6 @@ import { PairMenu } from './pair-menu';
       <main id="place" tabindex="-1"><router-outlet /></main>
     </div>
     <p-toast position="bottom-right" />
-    <p-confirmdialog />
   `,
   styles: `
     :host {

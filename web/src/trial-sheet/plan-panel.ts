@@ -24,7 +24,7 @@ import { TrialDesk } from './trial-desk';
     } @else if (desk.record(); as record) {
       <div class="fields">
         <st-number-field
-          id="from"
+          fieldId="from"
           [label]="'lowest band'"
           [unit]="unit()"
           [shown]="shown()"
@@ -34,7 +34,7 @@ import { TrialDesk } from './trial-desk';
           (changed)="setSweep({ from: $event })"
         />
         <st-number-field
-          id="to"
+          fieldId="to"
           [label]="'highest band'"
           [unit]="unit()"
           [shown]="shown()"
@@ -43,7 +43,7 @@ import { TrialDesk } from './trial-desk';
           (changed)="setSweep({ to: $event })"
         />
         <st-number-field
-          id="step"
+          fieldId="step"
           label="in steps of"
           [unit]="unit()"
           [shown]="shown()"
@@ -53,7 +53,7 @@ import { TrialDesk } from './trial-desk';
         />
         @for (f of fields(); track f.key) {
           <st-number-field
-            [id]="f.key"
+            [fieldId]="f.key"
             [label]="f.label"
             [unit]="f.unit"
             [value]="record.trial.specimen.params[f.key] ?? 0"
@@ -115,6 +115,8 @@ import { TrialDesk } from './trial-desk';
       cursor: pointer;
     }
     .list {
+      display: flex;
+      gap: 8px;
       font-size: 13px;
     }
     .remark {

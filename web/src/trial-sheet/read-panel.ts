@@ -1,4 +1,5 @@
-import { ChangeDetectionStrategy, Component, computed, ElementRef, inject, signal, viewChild } from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
@@ -93,8 +94,8 @@ import { TrialDesk } from './trial-desk';
   styles: `
     :host {
       display: grid;
-      grid-template-columns: minmax(0, 1fr) 210px 190px;
-      gap: 24px;
+      grid-template-columns: minmax(0, 1fr) 190px 176px;
+      gap: 18px;
     }
     .empty {
       grid-column: 1 / -1;
@@ -121,7 +122,7 @@ import { TrialDesk } from './trial-desk';
     .scores {
       display: flex;
       flex-wrap: wrap;
-      gap: 6px;
+      gap: 5px;
       align-items: center;
     }
     .track {
@@ -133,7 +134,7 @@ import { TrialDesk } from './trial-desk';
       display: inline-flex;
       gap: 7px;
       align-items: center;
-      padding: 4px 11px 4px 6px;
+      padding: 4px 9px 4px 5px;
       border: 1px solid var(--line-strong);
       border-radius: 14px;
       background: var(--well);

@@ -40,7 +40,7 @@ import { TrialDesk } from './trial-desk';
                   />
                 } @else {
                   <st-number-field
-                    [id]="'set-' + s.id"
+                    [fieldId]="'set-' + s.id"
                     [label]="s.label"
                     [unit]="s.unit"
                     [shown]="s.shown"

@@ -1,9 +1,9 @@
+import type { ElementRef } from '@angular/core';
 import {
   afterNextRender,
   ChangeDetectionStrategy,
   Component,
   computed,
-  ElementRef,
   inject,
   signal,
   viewChild,
@@ -29,13 +29,15 @@ const BELOW = 8;
     <div class="heads" aria-hidden="true">
       <span class="drawing">specimen <span class="mm">mm</span></span>
       @for (t of plain(); track t.id) {
-        <span class="head" [style.flex]="t.flex"
+        <span class="head" [class.side]="t.id !== 'planned'" [style.flex]="t.flex"
           >{{ t.label }} <span class="soft">{{ t.unit }}</span></span
         >
       }
       @if (judged()) {
         @for (q of desk.tracks(); track q.id) {
-          <span class="head judged" [class.at]="reads() && desk.spot().track === q.id">{{ q.label }}</span>
+          <span class="head judged" [style.flex]="flexOf(q)" [class.at]="reads() && desk.spot().track === q.id">{{
+            q.label
+          }}</span>
         }
         <span class="head together">together</span>
       } @else {
@@ -46,7 +48,13 @@ const BELOW = 8;
       @if (height() > 0) {
         <st-specimen-drawing class="drawing" [height]="height()" [margin]="[above, below]" [top]="top()" />
         @for (t of plain(); track t.id) {
-          <div class="track" role="group" [attr.aria-label]="t.label + ' ' + t.unit" [style.flex]="t.flex">
+          <div
+            class="track"
+            [class.side]="t.id !== 'planned'"
+            role="group"
+            [attr.aria-label]="t.label + ' ' + t.unit"
+            [style.flex]="t.flex"
+          >
             @for (r of rows(); track r.cell) {
               <div
                 class="cell figures"
@@ -69,7 +77,7 @@ const BELOW = 8;
         }
         @if (judged()) {
           @for (q of desk.tracks(); track q.id) {
-            <div class="track judged" role="group" [attr.aria-label]="q.label">
+            <div class="track judged" [style.flex]="flexOf(q)" role="group" [attr.aria-label]="q.label">
               <svg
                 class="grid"
                 [attr.height]="height()"
@@ -198,12 +206,12 @@ export class Sheet implements OnDestroy {
       wrong?(r: Row): boolean;
       bar?(r: Row): number;
     }[] = [
-      { id: 'planned', label: 'planned', unit, flex: '0 0 78px', text: (r) => say(r.level) },
+      { id: 'planned', label: 'planned', unit, flex: '0 0 70px', text: (r) => say(r.level) },
       {
         id: 'file',
         label: 'in the file',
         unit,
-        flex: '0 0 86px',
+        flex: '0 0 82px',
         text: (r) => say(cells.get(r.cell)?.effective[f]?.[0]?.value),
         wrong: (r) => cells.get(r.cell)?.ok === false,
       },
@@ -213,7 +221,7 @@ export class Sheet implements OnDestroy {
         id: 'reached',
         label: 'reached',
         unit,
-        flex: '0 0 78px',
+        flex: '0 0 70px',
         text: (r) => say(cells.get(r.cell)?.reached?.[f] ?? r.level),
         wrong: (r) => cells.get(r.cell)?.reached !== undefined,
       });
@@ -221,8 +229,8 @@ export class Sheet implements OnDestroy {
       id: 'layer-time',
       label: 'layer time',
       unit: 's',
-      flex: '0 0 84px',
-      text: (r) => (cells.has(r.cell) ? show(cells.get(r.cell)!.layerTime, 1) : '·'),
+      flex: '0 0 80px',
+      text: (r) => (cells.has(r.cell) ? cells.get(r.cell)!.layerTime.toFixed(1) : '·'),
       bar: (r) => (100 * (cells.get(r.cell)?.layerTime ?? 0)) / longest,
     });
     if (!this.judged()) {
@@ -231,14 +239,14 @@ export class Sheet implements OnDestroy {
         label: 'time',
         unit: 'min',
         flex: '0 0 70px',
-        text: (r) => (cells.has(r.cell) ? show(cells.get(r.cell)!.time / 60, 1) : '·'),
+        text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.time / 60).toFixed(1) : '·'),
       });
       tracks.push({
         id: 'mass',
         label: 'mass',
         unit: 'g',
         flex: '0 0 70px',
-        text: (r) => (cells.has(r.cell) ? show(cells.get(r.cell)!.mass, 2) : '·'),
+        text: (r) => (cells.has(r.cell) ? cells.get(r.cell)!.mass.toFixed(2) : '·'),
       });
     }
     return tracks;
@@ -298,6 +306,11 @@ export class Sheet implements OnDestroy {
   /** Where a score lies across its track, %. */
   protected at(score: number): number {
     return 10 + score * 20;
+  }
+
+  /** A track is as wide as its name needs. */
+  protected flexOf(q: Quality): string {
+    return `1 1 ${Math.max(72, q.label.length * 6.4 + 12)}px`;
   }
 
   protected color(r: Row): string {

@@ -3,7 +3,7 @@ import { levelColor } from '../ui/level-color';
 import { ticks } from './sheet-model';
 import { TrialDesk } from './trial-desk';
 
-const WIDTH = 176;
+const WIDTH = 188;
 const SCALE = 44;
 
 /** The specimen from the side beside a millimetre scale. Heights are to scale with the rows; widths are drawn narrower. */
@@ -131,7 +131,7 @@ export class SpecimenDrawing {
     return this.desk.rows().flatMap((r) => {
       const right = /^M(-?[\d.]+)/.exec(bodies.find((b) => b.cell === r.cell)?.path ?? '');
       if (!right) return [];
-      const x = 3 + (Number(right[1]) - 5.6 - plan.built.drawing.x[0]) * this.perMmX();
+      const x = 3 + (Number(right[1]) - 6.6 - plan.built.drawing.x[0]) * this.perMmX();
       return [
         {
           cell: r.cell,

@@ -1,14 +1,5 @@
-import {
-  ChangeDetectionStrategy,
-  Component,
-  computed,
-  effect,
-  ElementRef,
-  inject,
-  model,
-  signal,
-  viewChild,
-} from '@angular/core';
+import type { ElementRef } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, model, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Drawer } from 'primeng/drawer';
 import { Select } from 'primeng/select';
@@ -59,8 +50,6 @@ type Shading = 'cell' | 'speed' | 'flow' | 'fan';
         <div class="view">
           <canvas
             #canvas
-            width="760"
-            height="520"
             (pointermove)="point($event)"
             (pointerleave)="hit.set(undefined)"
             role="img"
@@ -253,22 +242,27 @@ export class ToolpathDrawer {
     effect(() => {
       const canvas = this.canvas()?.nativeElement;
       if (!canvas || this.layers().length === 0) return;
+      this.size.set({ width: canvas.clientWidth || 760, height: canvas.clientHeight || 500 });
       this.draw(canvas);
     });
   }
 
+  private readonly size = signal({ width: 760, height: 500 });
+
   /** mm → canvas, the same for all layers of the file. */
   private readonly frame = computed(() => {
+    const { width, height } = this.size();
     const b = this.desk.inspection()?.bounds ?? [0, 0, 0, 1, 1, 1];
     const margin = 3;
-    const scale = Math.min(760 / (b[3] - b[0] + 2 * margin), 520 / (b[4] - b[1] + 2 * margin));
-    return { scale, x: 380 - (scale * (b[0] + b[3])) / 2, y: 260 + (scale * (b[1] + b[4])) / 2 };
+    const scale = Math.min(width / (b[3] - b[0] + 2 * margin), height / (b[4] - b[1] + 2 * margin));
+    return { scale, x: width / 2 - (scale * (b[0] + b[3])) / 2, y: height / 2 + (scale * (b[1] + b[4])) / 2 };
   });
 
   private draw(canvas: HTMLCanvasElement): void {
     const ratio = Math.min(2, window.devicePixelRatio || 1);
-    canvas.width = 760 * ratio;
-    canvas.height = 520 * ratio;
+    const { width, height } = this.size();
+    canvas.width = width * ratio;
+    canvas.height = height * ratio;
     const c = canvas.getContext('2d')!;
     const l = this.layer();
     const { scale, x, y } = this.frame();
@@ -276,7 +270,7 @@ export class ToolpathDrawer {
     const ink = style.getPropertyValue('--ink').trim();
     const paper = style.getPropertyValue('--line-strong').trim();
     c.setTransform(ratio, 0, 0, ratio, 0, 0);
-    c.clearRect(0, 0, 760, 520);
+    c.clearRect(0, 0, width, height);
     c.lineCap = 'round';
     const row = this.desk.rows().find((r) => r.cell === l.cell);
     const level = row ? levelColor(row.share) : ink;
@@ -307,12 +301,12 @@ export class ToolpathDrawer {
     c.strokeStyle = ink;
     c.lineWidth = 1;
     c.beginPath();
-    c.moveTo(14, 506);
-    c.lineTo(14 + 10 * scale, 506);
+    c.moveTo(14, height - 14);
+    c.lineTo(14 + 10 * scale, height - 14);
     c.stroke();
     c.fillStyle = ink;
     c.font = `12px ${style.getPropertyValue('--figures')}`;
-    c.fillText('10 mm', 14, 498);
+    c.fillText('10 mm', 14, height - 22);
   }
 
   protected point(event: PointerEvent): void {
@@ -320,8 +314,8 @@ export class ToolpathDrawer {
     if (!canvas) return;
     const box = canvas.getBoundingClientRect();
     const { scale, x, y } = this.frame();
-    const px = (((event.clientX - box.left) / box.width) * 760 - x) / scale;
-    const py = (y - ((event.clientY - box.top) / box.height) * 520) / scale;
+    const px = (event.clientX - box.left - x) / scale;
+    const py = (y - (event.clientY - box.top)) / scale;
     const l = this.layer();
     let best: number | undefined;
     let nearest = 6 / scale;

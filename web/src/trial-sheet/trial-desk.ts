@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
 import { Router } from '@angular/router';
-import { Subscription } from 'rxjs';
+import type { Subscription } from 'rxjs';
 import { sentence, show, type Progress } from '#core/base';
 import { factorOf } from '#core/factors';
 import { readingAt, withReading, type Reading } from '#core/judge';

@@ -73,9 +73,9 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
             <st-settle-panel />
           }
         }
+        <st-settings-drawer [(open)]="settings" />
+        <st-toolpath-drawer [(open)]="toolpath" />
       </div>
-      <st-settings-drawer [(open)]="settings" />
-      <st-toolpath-drawer [(open)]="toolpath" />
     } @else {
       <div class="missing">
         <h1>This trial is not here</h1>
@@ -158,7 +158,7 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
       margin-right: 8px;
     }
     .panel {
-      min-height: 132px;
+      min-height: 160px;
       margin: 0 -22px;
       padding: 12px 22px 12px;
       background: var(--sheet);

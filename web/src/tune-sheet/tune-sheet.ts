@@ -197,7 +197,7 @@ import { StateMark } from '../ui/state-mark';
   `,
 })
 export class TuneSheet {
-  readonly pairId = input.required<string>({ alias: 'pair' });
+  readonly pairId = input.required<string>();
   private readonly keeper = inject(Keeper);
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly label = computed(() => this.keeper.labelOf(this.pair()));

@@ -40,13 +40,13 @@ export function withValue<D extends object>(document: D, path: string, value: un
             @switch (f.kind) {
               @case ('number') {
                 <st-number-field
-                  [id]="prefix() + '-' + f.path"
+                  [fieldId]="prefix() + '-' + f.path"
                   [label]="f.label"
                   [unit]="f.unit"
                   [usual]="f.usual?.(document())"
                   [value]="numberAt(f.path)"
                   [outside]="faultAt(f.path)"
-                  (changed)="change.emit({ path: f.path, value: $event })"
+                  (changed)="changed.emit({ path: f.path, value: $event })"
                 />
               }
               @case ('choice') {
@@ -58,7 +58,7 @@ export function withValue<D extends object>(document: D, path: string, value: un
                     optionLabel="label"
                     optionValue="value"
                     [ngModel]="at(f.path)"
-                    (ngModelChange)="change.emit({ path: f.path, value: $event })"
+                    (ngModelChange)="changed.emit({ path: f.path, value: $event })"
                     [ariaLabel]="f.label"
                   />
                   <span class="says">{{ faultAt(f.path) ?? f.help ?? '' }}</span>
@@ -74,7 +74,7 @@ export function withValue<D extends object>(document: D, path: string, value: un
                     spellcheck="false"
                     [id]="prefix() + '-' + f.path"
                     [ngModel]="at(f.path)"
-                    (ngModelChange)="change.emit({ path: f.path, value: $event })"
+                    (ngModelChange)="changed.emit({ path: f.path, value: $event })"
                     [attr.aria-invalid]="!!faultAt(f.path)"
                   ></textarea>
                   <span class="says" [class.wrong]="faultAt(f.path)">{{ faultAt(f.path) ?? '' }}</span>
@@ -89,7 +89,7 @@ export function withValue<D extends object>(document: D, path: string, value: un
                     [id]="prefix() + '-' + f.path"
                     [ngModel]="at(f.path) ?? ''"
                     (ngModelChange)="
-                      change.emit({ path: f.path, value: f.kind === 'date' && !$event ? undefined : $event })
+                      changed.emit({ path: f.path, value: f.kind === 'date' && !$event ? undefined : $event })
                     "
                     [attr.aria-invalid]="!!faultAt(f.path)"
                     autocomplete="off"
@@ -126,8 +126,15 @@ export function withValue<D extends object>(document: D, path: string, value: un
       grid-template-columns: repeat(auto-fill, minmax(190px, 1fr));
       gap: 8px 18px;
     }
+    .field input,
+    .field p-select,
+    .field textarea {
+      width: 100%;
+      min-width: 0;
+    }
     .field {
       display: grid;
+      align-content: start;
       grid-template-rows: auto auto minmax(17px, auto);
       min-width: 0;
     }
@@ -159,7 +166,7 @@ export class DocumentForm<D extends object> {
   readonly faults = input<readonly Fault[]>([]);
   /** What stands before the field's path in a fault (`printer`). */
   readonly prefix = input.required<string>();
-  readonly change = output<{ path: string; value: unknown }>();
+  readonly changed = output<{ path: string; value: unknown }>();
 
   protected readonly groups = computed(() => {
     const groups: { name: string; fields: Field<D>[] }[] = [];

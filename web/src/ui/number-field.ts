@@ -13,19 +13,19 @@ import { standing, type Range } from '#core/context';
   imports: [FormsModule, InputText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    <label [attr.for]="id()">{{ label() }}</label>
+    <label [attr.for]="fieldId()">{{ label() }}</label>
     <span class="box" [class.bad]="problem() || outside()">
       <input
         pInputText
         class="figures"
-        [id]="id()"
+        [id]="fieldId()"
         [ngModel]="text()"
         (ngModelChange)="typed($event)"
         (blur)="commit()"
         (keydown.enter)="commit()"
         (keydown.escape)="reset()"
         [attr.aria-invalid]="!!(problem() || outside())"
-        [attr.aria-describedby]="id() + '-says'"
+        [attr.aria-describedby]="fieldId() + '-says'"
         [disabled]="disabled()"
         autocomplete="off"
         inputmode="decimal"
@@ -34,7 +34,7 @@ import { standing, type Range } from '#core/context';
         <span class="unit" aria-hidden="true">{{ unit() }}</span>
       }
     </span>
-    <span class="says" [id]="id() + '-says'">
+    <span class="says" [id]="fieldId() + '-says'">
       @if (question(); as q) {
         <span class="ask" role="alert"
           >{{ q }} <button type="button" class="link" (click)="keep()">keep it</button>
@@ -50,6 +50,7 @@ import { standing, type Range } from '#core/context';
   styles: `
     :host {
       display: grid;
+      align-content: start;
       grid-template-rows: auto auto minmax(17px, auto);
       min-width: 0;
     }
@@ -97,7 +98,7 @@ import { standing, type Range } from '#core/context';
   `,
 })
 export class NumberField {
-  readonly id = input.required<string>();
+  readonly fieldId = input.required<string>();
   readonly label = input.required<string>();
   readonly value = input.required<number>();
   readonly unit = input('');

@@ -58,7 +58,7 @@ export function layersOf(read: (sink: (chunk: Chunk) => void) => void, diameter:
       const ny = moves.y[i]!;
       const e = moves.e[i]!;
       const length = Math.hypot(nx - x, ny - y);
-      if (e > 0 && length > 0 && Math.abs(moves.z[i]! - z) > 1e-4) {
+      if (e > 0 && length > 0 && !(Math.abs(moves.z[i]! - z) <= 1e-4)) {
         close();
         z = moves.z[i]!;
         height = moves.height[i]!;

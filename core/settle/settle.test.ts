@@ -1,0 +1,189 @@
+import * as fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { must, normal, seeded } from '#core/base';
+import type { CellReport, Inspection } from '#core/inspect';
+import { readingAt, withReading, type Reading } from '#core/judge';
+import { planned, type Trial } from '#core/trial';
+import { smallTower } from '../testing/fixtures';
+import { rules, settle, smooth } from '.';
+
+const levels = [265, 260, 255, 250, 245, 240, 235, 230];
+const trial: Trial = smallTower(levels);
+const plan = must(planned(trial));
+
+type Scores = Record<string, (Reading['value'] | undefined)[]>;
+const read = (scores: Scores, print = 'p'): Reading[] =>
+  Object.entries(scores).flatMap(([track, values]) =>
+    values.flatMap((value, cell) =>
+      value === undefined ? [] : [{ print, cells: [cell], track, value, judge: 'me', replicate: 1 }],
+    ),
+  );
+const good: Scores = {
+  stringing: [0, 1, 2, 3, 3, 4, 4, 4],
+  overhang: [1, 2, 2, 3, 3, 4, 4, 4],
+  'layer-strength': [4, 4, 4, 4, 3, 2, 1, 'broke'],
+};
+const codes = (r: ReturnType<typeof settle>) => r.flags.map((f) => f.code);
+
+describe('settling a temperature', () => {
+  it('takes the best combined score, between low and high, with its reason', () => {
+    const { choices, flags } = settle(plan, read(good));
+    expect(flags).toEqual([]);
+    const [c] = choices;
+    expect(c!.choice).toBeGreaterThan(241);
+    expect(c!.choice).toBeLessThan(252);
+    expect(Number.isInteger(c!.choice)).toBe(true);
+    expect(c!.low).toBeLessThan(c!.choice);
+    expect(c!.high).toBeGreaterThan(c!.choice);
+    expect(c!.interval95[0]).toBeLessThanOrEqual(c!.choice);
+    expect(c!.interval95[1]).toBeGreaterThanOrEqual(c!.choice - 1);
+    expect(c!.why).toMatch(/combined score/);
+  });
+  it('takes the middle of the clean band, worked by hand', () => {
+    // Clean on all three (3 or better): 250 and 245 only.
+    const { choices } = settle(plan, read(good), { rule: 'middle-of-the-clean-band' });
+    expect(choices[0]).toMatchObject({ choice: 248, low: 245, high: 250 });
+  });
+  it('takes the highest before the fault that too much heat makes', () => {
+    // Stringing 1 at 260 °C is the first fault of the hot side; weak layers at 235 °C are of the cold side.
+    const { choices } = settle(plan, read(good), { rule: 'highest-before-the-fault' });
+    expect(choices[0]).toMatchObject({ choice: 255, low: 255, high: 260 });
+    expect(choices[0]!.why).toContain('stringing');
+  });
+  it('follows the weights', () => {
+    const at = (weights: Record<string, number>) => settle(plan, read(good), { weights }).choices[0]!.choice;
+    expect(at({ 'layer-strength': 4 })).toBeGreaterThan(at({ 'layer-strength': 0.5 }));
+  });
+  it('leaves excluded readings out of the sums and keeps them in the record', () => {
+    const all = [
+      ...read(good),
+      ...read({ stringing: [4, 4, 4, 0, 0, 0, 0, 0] }, 'q').map((r) => ({ ...r, excluded: 'wrong spool' })),
+    ];
+    expect(settle(plan, all).choices).toEqual(settle(plan, read(good)).choices);
+  });
+});
+
+describe('plain refusals', () => {
+  it('wants at least three cells read', () => {
+    expect(codes(settle(plan, []))).toEqual(['unread']);
+    expect(codes(settle(plan, read({ stringing: [1, 2] })))).toEqual(['unread']);
+    expect(codes(settle(plan, read({ stringing: ['cannot tell', 'cannot tell', 'cannot tell', 3, 4] })))).toEqual([
+      'unread',
+    ]);
+  });
+  it('calls a flat answer no visible difference, with a wider trial ready', () => {
+    const flat = settle(plan, read({ stringing: [3, 3, 3, 3, 3, 3, 3, 3], overhang: [3, 3, 3, 3, 3, 3, 3, 3] }));
+    expect(codes(flat)).toEqual(['no-visible-difference']);
+    expect(flat.choices).toEqual([]);
+    expect(Math.min(...flat.next!.axes[0]!.levels)).toBeLessThan(230);
+  });
+  it('calls an answer at the edge, and offers to go on where the filament allows', () => {
+    const rising = settle(plan, read({ 'layer-strength': [0, 0, 1, 2, 2, 3, 4, 4] }));
+    expect(codes(rising)).toEqual(['at-the-edge']);
+    expect(rising.choices).toEqual([]);
+    expect(rising.flags[0]!.message).toMatch(/230 °C.*downwards/);
+    const next = rising.next!.axes[0]!.levels;
+    expect(Math.min(...next)).toBeGreaterThanOrEqual(225);
+    expect(Math.min(...next)).toBeLessThan(230);
+    expect(planned(rising.next!).ok).toBe(true);
+  });
+  it('calls a clean band that reaches the end of the sweep not bracketed', () => {
+    const r = settle(plan, read({ stringing: [0, 1, 1, 2, 3, 4, 4, 4] }), { rule: 'middle-of-the-clean-band' });
+    expect(codes(r)).toEqual(['not-bracketed']);
+    expect(r.choices).toEqual([]);
+  });
+  it('says when nothing is clean, and when no level shows the fault', () => {
+    expect(
+      codes(settle(plan, read({ stringing: [0, 1, 2, 2, 2, 2, 1, 1] }), { rule: 'middle-of-the-clean-band' })),
+    ).toEqual(['nothing-clean']);
+    expect(
+      codes(settle(plan, read({ stringing: [2, 3, 3, 4, 4, 4, 4, 4] }), { rule: 'highest-before-the-fault' })),
+    ).toEqual(['no-fault']);
+  });
+  it('leaves out cells whose file differed from the plan, and says which', () => {
+    const inspection = {
+      cells: plan.cells.map((c): Partial<CellReport> => ({ id: c.id, ok: c.id !== 3 })),
+    } as unknown as Inspection;
+    const r = settle(plan, read(good), { inspection });
+    expect(r.flags[0]).toMatchObject({ code: 'void', cells: [3] });
+    expect(r.flags[0]!.message).toContain('250 °C');
+    expect(r.scores.some((s) => s.cell === 3)).toBe(false);
+  });
+});
+
+describe('whatever is read', () => {
+  const value = fc.oneof(
+    { weight: 6, arbitrary: fc.integer({ min: 0, max: 4 }) },
+    fc.constantFrom('broke' as const, 'cannot tell' as const),
+  );
+  const scores = fc.dictionary(
+    fc.constantFrom('stringing', 'overhang', 'bridge', 'surface', 'layer-strength', 'no-such-track'),
+    fc.array(fc.option(value, { nil: undefined }), { maxLength: 8 }),
+  );
+  it('either gives one value within the sweep with a sentence, or says why not', () => {
+    fc.assert(
+      fc.property(scores, fc.constantFrom(...rules.map((r) => r.id)), (s, rule) => {
+        const r = settle(plan, read(s), { rule });
+        expect(r.choices.length + r.flags.length).toBeGreaterThan(0);
+        for (const c of r.choices) {
+          expect(c.choice).toBeGreaterThanOrEqual(230);
+          expect(c.choice).toBeLessThanOrEqual(265);
+          expect(c.low).toBeLessThanOrEqual(c.choice + 0.5);
+          expect(c.high).toBeGreaterThanOrEqual(c.choice - 0.5);
+          expect(c.why.length).toBeGreaterThan(20);
+        }
+        if (r.next) expect(planned(r.next).ok).toBe(true);
+        // The order in which readings were said decides nothing.
+        expect(settle(plan, read(s).reverse(), { rule }).choices[0]?.choice).toBe(r.choices[0]?.choice);
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe('the smoothing', () => {
+  const x = levels.map((_, i) => i);
+  it('finds a hidden peak within half a step, and its interval holds it', () => {
+    const random = seeded(4);
+    let inside = 0;
+    let error = 0;
+    const runs = 60;
+    for (let k = 0; k < runs; k++) {
+      const top = 2 + random() * 3;
+      const y = x.map((v) => 3.6 - 0.35 * (v - top) ** 2 + 0.25 * normal(random));
+      const s = smooth({ x, y, n: x.map(() => 4) }, k);
+      const best = s.x[s.mean.indexOf(Math.max(...s.mean))]!;
+      error += Math.abs(best - top);
+      const q = (p: number) => s.tops[Math.floor(p * (s.tops.length - 1))]!;
+      if (q(0.025) <= top + 0.07 && q(0.975) >= top - 0.07) inside++;
+    }
+    expect(error / runs).toBeLessThan(0.35);
+    expect(inside / runs).toBeGreaterThan(0.85);
+  });
+  it('runs through exact readings and is wider where nothing was read', () => {
+    const s = smooth({ x: [0, 1, 2, 6, 7], y: [1, 2, 3, 3, 2], n: [9, 9, 9, 9, 9] });
+    const width = (at: number) => {
+      const i = s.x.findIndex((v) => v >= at);
+      return s.high[i]! - s.low[i]!;
+    };
+    expect(width(4)).toBeGreaterThan(2 * width(1));
+    expect(Math.abs(s.mean[s.x.findIndex((v) => v >= 1)]! - 2)).toBeLessThan(0.35);
+  });
+  it('gives the same answer for the same seed', () => {
+    const data = { x, y: [1, 2, 3, 4, 3, 3, 2, 1], n: x.map(() => 1) };
+    expect(smooth(data, 3).tops).toEqual(smooth(data, 3).tops);
+  });
+});
+
+describe('readings', () => {
+  const at = { print: 'p', track: 'stringing', judge: 'me', replicate: 1, cell: 2 };
+  it('are replaced, taken out, and split from a band without touching the others', () => {
+    let list: Reading[] = [{ print: 'p', track: 'stringing', judge: 'me', replicate: 1, cells: [1, 2, 3], value: 1 }];
+    list = withReading(list, at, 4);
+    expect([1, 2, 3].map((c) => readingAt(list, 'p', c, 'stringing')!.value)).toEqual([1, 4, 1]);
+    list = withReading(list, at, undefined);
+    expect(readingAt(list, 'p', 2, 'stringing')).toBeUndefined();
+    expect(readingAt(list, 'p', 3, 'stringing')!.value).toBe(1);
+    expect(readingAt(list, 'q', 3, 'stringing')).toBeUndefined();
+  });
+});

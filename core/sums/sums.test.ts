@@ -1,0 +1,84 @@
+import { describe, expect, it } from 'vitest';
+import { calculate, calculatorOf, calculators } from '.';
+
+const run = (id: string, input: unknown): Record<string, unknown> => {
+  const r = calculate(calculatorOf(id)!, input);
+  return r.ok ? r.value : { refused: r.faults[0]!.wrong };
+};
+
+describe('the sums, against hand-worked figures', () => {
+  const bands = { base: 1.2, bandHeight: 5, levels: [265, 260, 255, 250] };
+  it('reads a height on bands', () => {
+    expect(run('height', { ...bands, reading: 12.7 })).toMatchObject({ value: 255, band: 2, bands: [2] });
+    // On the border between the second and third band both are named.
+    expect(run('height', { ...bands, reading: 11.3 })).toMatchObject({ bands: [1, 2], values: [260, 255] });
+    expect(run('height', { ...bands, reading: 11.2 })).toMatchObject({ band: 2 });
+  });
+  it('reads a height on a ramp, with its ±', () => {
+    expect(run('height', { reading: 21, base: 1, start: 5, stepPerMm: 0.5, top: 41 })).toMatchObject({
+      value: 15,
+      plusMinus: 0.1,
+    });
+  });
+  it('refuses a reading off the specimen', () => {
+    expect(run('height', { ...bands, reading: 30 })).toMatchObject({
+      refused: expect.stringContaining('off the specimen') as string,
+    });
+    expect(run('height', { ...bands, reading: 0.5 })).toMatchObject({
+      refused: expect.stringContaining('off the specimen') as string,
+    });
+  });
+  it('counts positions from one', () => {
+    expect(run('count', { n: 4, start: 0.2, step: 0.2, count: 7 })).toMatchObject({ value: 0.8 });
+    expect(run('count', { n: 8, start: 0.2, step: 0.2, count: 7 })).toMatchObject({
+      refused: expect.stringContaining('no number 8') as string,
+    });
+  });
+  it('corrects the feed in opposite directions and leaves it within a pen mark', () => {
+    // 120 mm marked, 23 mm left after 100 mm commanded: 97 mm fed.
+    expect(
+      run('feed', { commanded: 100, mark: 120, remainder: 23, stepsPerMm: 415, rotationDistance: 22.6 }),
+    ).toMatchObject({ value: 97, leaveIt: false });
+    const r = run('feed', { commanded: 100, mark: 120, remainder: 23, stepsPerMm: 415, rotationDistance: 22.6 });
+    expect(r['stepsPerMm']).toBeCloseTo(427.835, 3);
+    expect(r['rotationDistance']).toBeCloseTo(21.922, 9);
+    expect(run('feed', { commanded: 100, mark: 120, remainder: 20.6 })).toMatchObject({ leaveIt: true });
+  });
+  it('multiplies and adds flow without rounding between', () => {
+    const r = run('flow', { factors: [1.02, 0.95, 1.02] });
+    expect(r['multiplied']).toBeCloseTo(0.98838, 10);
+    expect(r['points']).toBeCloseTo(0.99, 10);
+    expect(run('wall-flow', { flow: 0.98, expected: 0.45, readings: [0.47, 0.46, 0.48, 0.47] })['value']).toBeCloseTo(
+      (0.98 * 0.45) / 0.47,
+      12,
+    );
+  });
+  it('ramps the fan over the first layers', () => {
+    const share = (layer: number) => run('fan-ramp', { first: 0.2, full: 1, from: 4, layer })['value'];
+    expect([0, 1, 2, 4, 9].map(share)).toEqual([0.2, 0.4, 0.6000000000000001, 1, 1]);
+  });
+  it('follows the layer-time rule of the four cases', () => {
+    const rule = (time: number) => run('layer-time', { time, speed: 80, threshold: 20, floor: 15 });
+    expect(rule(28)).toMatchObject({ value: 80, wait: 0 });
+    expect(rule(12)).toMatchObject({ value: 48, wait: 0 });
+    expect(rule(5)).toMatchObject({ value: 20, wait: 0 });
+    expect(rule(2.5)).toMatchObject({ value: 15 });
+    expect(rule(2.5)['wait']).toBeCloseTo(6.6667, 4);
+  });
+  it('weighs against the scale and flags more than 5 %', () => {
+    const grams = (Math.PI / 4) * 0.175 ** 2 * 200 * 1.24;
+    expect(run('mass', { length: 2000, diameter: 1.75, density: 1.24 })['value']).toBeCloseTo(grams, 9);
+    expect(run('mass', { length: 2000, diameter: 1.75, density: 1.24, weighed: grams / 1.06 })).toMatchObject({
+      flagged: true,
+    });
+    expect(run('cost', { length: 2000, diameter: 1.75, density: 1.24, pricePerKg: 25 })['value']).toBeCloseTo(
+      grams * 0.025,
+      9,
+    );
+  });
+  it('answers bad input with the field', () => {
+    const r = calculate(calculatorOf('count')!, { n: 1.5, start: 0, step: 1, count: 3 });
+    expect(r.ok ? '' : r.faults[0]!.at).toBe('n');
+    for (const c of calculators) expect(calculate(c, { nonsense: true }).ok, c.id).toBe(false);
+  });
+});

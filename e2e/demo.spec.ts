@@ -1,0 +1,136 @@
+import { expect, test } from '@playwright/test';
+import { axeFindings, choose, estimated, fitsAcross, kept, text, useDemo } from './steps';
+
+test('the demo way: from the finished trial to the tune sheet and its exports', async ({ page }) => {
+  await useDemo(page);
+  const rail = page.locator('st-route-rail');
+  await expect(rail.getByRole('link', { name: /Temperature 244 °C/ })).toBeVisible();
+  await rail.getByRole('link', { name: /Temperature/ }).click();
+  await page.getByRole('link', { name: /Temperature tower, 265 → 230 °C/ }).click();
+  await estimated(page);
+
+  // The settled value stands as a line across the tracks, with its reason and interval.
+  await expect(page.locator('.pill')).toHaveText(/244 °C ±/);
+  await expect(page.getByText(/the combined score is highest there/)).toBeVisible();
+  // Another rule moves it at once, and undo brings it back.
+  await choose(page, 'Rule', 'middle of the clean band');
+  await expect(page.locator('.pill')).toHaveText(/248 °C/);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.locator('.pill')).toHaveText(/244 °C/);
+  // Weights are dragged by keyboard too.
+  const strength = page.getByRole('slider', { name: /strength/ });
+  await strength.focus();
+  for (let i = 0; i < 4; i++) await strength.press('ArrowRight');
+  await expect(page.locator('.pill')).not.toHaveText(/244 °C/);
+
+  await page.getByRole('link', { name: 'Tune sheet', exact: true }).click();
+  await expect(page.getByRole('row', { name: /nozzle temperature 244 °C/ })).toContainText(
+    '40 readings on 8 cells, 1 print',
+  );
+  const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'CSV' }).click()]);
+  expect((await text(csv)).split('\r\n')[1]).toMatch(/^nozzle temperature,244,°C,/);
+  const [json] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'JSON' }).click()]);
+  expect(JSON.parse(await text(json))).toMatchObject({ kind: 'steady-tune/tune-sheet', values: [{ value: 244 }] });
+});
+
+test('every stage of every demo trial stands on the one sheet', async ({ page }) => {
+  await useDemo(page);
+  for (const [id, band] of [
+    ['demo-heron-temperature', '230'],
+    ['demo-plover-temperature', '200'],
+    ['demo-osprey-temperature', '235'],
+  ] as const) {
+    await page.goto(`/trial/${id}?stage=plan`);
+    await estimated(page);
+    const planned = page.getByRole('group', { name: /^planned/ });
+    const inFile = page.getByRole('group', { name: /^in the file/ });
+    // Read back from the text: the same values, row by row.
+    await expect(planned.locator('.cell')).toHaveCount(8);
+    expect(await inFile.locator('.cell').allInnerTexts()).toEqual(await planned.locator('.cell').allInnerTexts());
+    await expect(planned.locator('.cell').last()).toHaveText(band);
+    const specimen = await page.locator('st-specimen-drawing').boundingBox();
+    for (const stage of ['Print', 'Read', 'Settle']) {
+      await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: stage }).click();
+      await expect(page.getByRole('button', { name: stage, exact: true })).toHaveAttribute('aria-current', 'step');
+      // The specimen never moves.
+      await page.waitForTimeout(150);
+      const now = await page.locator('st-specimen-drawing').boundingBox();
+      expect(Math.abs(now!.y - specimen!.y) + Math.abs(now!.x - specimen!.x)).toBeLessThan(2);
+      await fitsAcross(page);
+    }
+  }
+});
+
+test('a row that is pointed at lights on the specimen and in every track', async ({ page }) => {
+  await useDemo(page);
+  await page.goto('/trial/demo-heron-temperature?stage=read');
+  await estimated(page);
+  await page
+    .getByRole('group', { name: /^planned/ })
+    .locator('.cell')
+    .nth(2)
+    .hover();
+  await expect(page.locator('.track .cell.lit')).toHaveCount(3 + 5);
+  await expect(page.locator('st-specimen-drawing path.body.lit')).toHaveCount(2 + 2);
+});
+
+test('the toolpath is drawn from the text of the file', async ({ page }) => {
+  await useDemo(page);
+  await page.goto('/trial/demo-heron-temperature?stage=print');
+  await estimated(page);
+  await page.getByRole('button', { name: 'Look at the toolpath' }).click();
+  const drawer = page.getByRole('complementary').or(page.getByRole('dialog'));
+  await expect(drawer.getByText(/layer \d+ of 246/)).toBeVisible();
+  const canvas = drawer.locator('canvas');
+  const ink = () =>
+    canvas.evaluate((c: HTMLCanvasElement) =>
+      c
+        .getContext('2d')!
+        .getImageData(0, 0, c.width, c.height)
+        .data.reduce((n, v, i) => n + (i % 4 === 3 && v > 40 ? 1 : 0), 0),
+    );
+  expect(await ink()).toBeGreaterThan(3000);
+  const all = await ink();
+  await drawer.getByLabel('travel').uncheck();
+  await expect.poll(ink).toBeLessThan(all);
+  await choose(page, 'Shade by', 'speed');
+  await expect(drawer.getByText(/mm\/s/).first()).toBeVisible();
+  // Pointing at a move tells what it is and where it stands in the file.
+  const box = (await canvas.boundingBox())!;
+  let told = '';
+  for (let x = 0.2; x < 0.8 && !/line \d+ of the file/.test(told); x += 0.01) {
+    await page.mouse.move(box.x + box.width * x, box.y + box.height * 0.5);
+    told = await drawer.locator('.what').innerText();
+  }
+  expect(told).toMatch(/mm\/s.*line \d+ of the file/);
+});
+
+test('views are clean for axe, by day and on the night shift', async ({ page }) => {
+  test.setTimeout(180_000);
+  await page.goto('/');
+  const found = await axeFindings(page);
+  await useDemo(page);
+  const views = [
+    '/pair/heron-marsh-petg',
+    '/pair/heron-marsh-petg/tune',
+    '/pair/heron-marsh-petg/stop/temperature',
+    '/pair/heron-marsh-petg/stop/flow',
+    '/shelf',
+    '/shelf/printer/plover',
+    '/shelf/filament/new',
+  ];
+  const stages = ['plan', 'print', 'read', 'settle'].map((s) => `/trial/demo-heron-temperature?stage=${s}`);
+  for (const night of [false, true]) {
+    if (night) await page.getByRole('button', { name: 'Night shift' }).click();
+    await kept(page);
+    for (const view of [...views, ...stages]) {
+      await page.goto(view);
+      await expect(page.locator('main h1').first()).toBeVisible();
+      if (view.startsWith('/trial')) await estimated(page);
+      await page.waitForTimeout(300);
+      found.push(...(await axeFindings(page)));
+      await fitsAcross(page);
+    }
+  }
+  expect(found).toEqual([]);
+});

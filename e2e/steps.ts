@@ -1,0 +1,47 @@
+import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Download, type Page } from '@playwright/test';
+
+/** From an empty browser to the demo pairs. */
+export async function useDemo(page: Page): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Use the demo pairs' }).click();
+  await expect(page.getByRole('heading', { name: /Heron · Marsh PETG/ })).toBeVisible();
+  await kept(page);
+}
+
+/** Waits until every change is in the browser's database. */
+export const kept = (page: Page) => expect(page.getByRole('button', { name: 'kept in this browser' })).toBeVisible();
+
+/** Waits until the file of the open trial is made. */
+export const estimated = (page: Page) => expect(page.getByText('(estimate)')).toBeVisible({ timeout: 60_000 });
+
+/** Types into a number field and leaves it. */
+export async function fill(page: Page, label: string, text: string): Promise<void> {
+  const field = page.getByLabel(label, { exact: true });
+  await field.click();
+  await field.press('ControlOrMeta+a');
+  await field.pressSequentially(text);
+  await field.press('Tab');
+}
+
+/** Opens a select and chooses an option by its words. */
+export async function choose(page: Page, label: string, option: string): Promise<void> {
+  await page.getByRole('combobox', { name: label, exact: true }).click();
+  await page.getByRole('option', { name: option }).click();
+}
+
+export const text = async (download: Download): Promise<string> => readFileSync(await download.path(), 'utf8');
+
+/** What axe finds wrong on the page as it stands. */
+export async function axeFindings(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  return violations.map(
+    (v) => `${new URL(page.url()).pathname} ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`,
+  );
+}
+
+/** Nothing on the page reaches beyond its right edge. */
+export async function fitsAcross(page: Page): Promise<void> {
+  expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
+}

@@ -52,7 +52,7 @@ import { TrialDesk } from './trial-desk';
         <label><input type="checkbox" [checked]="checked(c.id)" (change)="tick(c.id)" /> {{ c.words }}</label>
       }
     </section>
-    <section aria-label="What to know" class="warnings">
+    <section aria-label="What to know" class="warnings" tabindex="0">
       <h2>What to know</h2>
       <ul>
         @for (w of warnings(); track w) {
@@ -121,7 +121,9 @@ import { TrialDesk } from './trial-desk';
       padding-left: 16px;
       font-size: 12.5px;
       line-height: 1.35;
-      max-height: 96px;
+    }
+    .warnings {
+      max-height: 136px;
       overflow: auto;
     }
     .conditions {

@@ -1,0 +1,101 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+
+const folder = mkdtempSync(join(tmpdir(), 'steady-'));
+const at = (name: string) => join(folder, name);
+const cli = (...args: string[]) => {
+  const r = spawnSync(process.execPath, ['scripts/cli.mjs', ...args], { encoding: 'utf8' });
+  return { code: r.status, out: r.stdout, err: r.stderr, json: () => JSON.parse(r.stdout) as Record<string, unknown> };
+};
+
+describe('the command line', () => {
+  it('goes the whole way: template, make, inspect, settle', () => {
+    const template = cli('template', 'temperature-tower', '--pair', 'heron-marsh-petg');
+    expect(template.code).toBe(0);
+    const trial = template.json() as { axes: { levels: number[] }[]; specimen: { params: Record<string, number> } };
+    trial.axes[0]!.levels = [250, 245, 240];
+    trial.specimen.params['bandHeight'] = 5;
+    writeFileSync(at('t.json'), JSON.stringify(trial));
+
+    for (const dialect of ['marlin', 'klipper', 'reprap']) {
+      const made = cli(
+        'make',
+        at('t.json'),
+        '-o',
+        at(`${dialect}.gcode`),
+        '--dialect',
+        dialect,
+        '--report',
+        at('r.json'),
+        '--map',
+        at('m.svg'),
+        '--json',
+      );
+      expect(made.err).toBe('');
+      expect(made.out.trim().split('\n')).toHaveLength(1);
+      expect(made.json()).toMatchObject({
+        layers: expect.any(Number),
+        cells: [{ id: 0, levels: { 'nozzle-temperature': 250 } }, {}, {}],
+      });
+    }
+    expect(JSON.parse(readFileSync(at('r.json'), 'utf8'))).toHaveProperty('ifStopped');
+    expect(readFileSync(at('m.svg'), 'utf8')).toContain('250 °C');
+
+    // Our own file carries its trial.
+    const seen = cli('inspect', at('klipper.gcode')).json() as {
+      cells: { planned: unknown; ok: boolean }[];
+      findings: unknown[];
+    };
+    expect(seen.cells.map((c) => [c.planned, c.ok])).toEqual(
+      [250, 245, 240].map((t) => [{ 'nozzle-temperature': t }, true]),
+    );
+
+    const readings = [2, 4, 1].map((value, cell) => ({ cell, track: 'surface', value }));
+    writeFileSync(at('readings.json'), JSON.stringify(readings));
+    const settled = cli('settle', at('t.json'), at('readings.json')).json() as {
+      choices: { choice: number }[];
+      flags: unknown[];
+    };
+    expect(settled.choices[0]!.choice).toBeGreaterThan(242);
+    expect(settled.choices[0]!.choice).toBeLessThan(249);
+  });
+  it('lists what there is', () => {
+    expect(cli('catalogue').json()).toMatchObject({
+      factors: [{ id: 'nozzle-temperature', specimens: expect.arrayContaining(['temperature-tower']) as unknown }],
+    });
+    expect(cli('pairs').json()).toHaveLength(3);
+    expect(cli('calc', 'layer-time', '--in', '{"time":12,"speed":80,"threshold":20,"floor":15}').json()).toMatchObject({
+      value: 48,
+      rounded: 48,
+    });
+    for (const verb of ['make', 'inspect', 'settle', 'calc', 'template'])
+      expect(cli(verb, '--help').out).toContain('Usage:');
+  });
+  it('refuses input with one sentence a fault and exit 2, and writes nothing', () => {
+    const trial = cli('template', 'temperature-tower', '--pair', 'heron-marsh-petg').json() as {
+      axes: { levels: number[] }[];
+    };
+    trial.axes[0]!.levels = [300, 250];
+    writeFileSync(at('hot.json'), JSON.stringify(trial));
+    const r = cli('make', at('hot.json'), '-o', at('hot.gcode'));
+    expect(r.code).toBe(2);
+    expect(r.out).toBe('');
+    expect(r.err.trim()).toBe(
+      'axes.0.levels.0: 300 °C is over the filament’s highest temperature, 270 °C; give at most 270 °C',
+    );
+    expect(existsSync(at('hot.gcode'))).toBe(false);
+    for (const args of [
+      ['make', at('none.json'), '-o', at('x')],
+      ['template', 'nothing', '--pair', 'heron-marsh-petg'],
+      ['template', 'block', '--pair', 'nobody'],
+      ['calc', 'nothing', '--in', '{}'],
+      ['calc', 'count', '--in', '{"n":'],
+      ['no-such-verb'],
+      ['make', at('t.json'), '-o', join(folder, 'no', 'where.gcode')],
+    ])
+      expect([cli(...args).code, args.join(' ')]).toEqual([2, args.join(' ')]);
+  });
+});

@@ -1,0 +1,18 @@
+import { describe, expect, it } from 'vitest';
+import { readGcode } from '#core/gcode';
+import { layersOf } from './layer-lines';
+
+describe('layers for drawing', () => {
+  it('gathers moves by the height at which something is printed', () => {
+    const text =
+      'G90\nM83\nG0 X1 Y1 Z0.2 F6000\n;@role outer-wall\nG1 X11 E0.4 F1200\nG0 X1 Z0.4\nG1 Y11 E0.4\nG1 Y21 E0.4\n';
+    const layers = layersOf((sink) => readGcode(new TextEncoder().encode(text), sink), 1.75);
+    expect(layers.map((l) => [l.z, l.role.length])).toEqual([
+      [0.2, 3],
+      [0.4, 2],
+    ]);
+    // Flow by hand: 0.04 mm of filament per mm, at 20 mm/s.
+    expect(layers[0]!.flow[1]).toBeCloseTo(0.04 * (Math.PI / 4) * 1.75 ** 2 * 20, 4);
+    expect([...layers[1]!.line]).toEqual([7, 8]);
+  });
+});

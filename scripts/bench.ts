@@ -77,6 +77,8 @@ const writing = time(write);
 row('write G-code / copy the bytes', writing, copying, '≤ 3.5×');
 
 const timer = new Timer(limitsOf(pair.context.printer));
+const readBack: Chunk[] = [];
+readGcode(bytes, (c) => readBack.push(c));
 const roots = time(() => {
   let sum = 0;
   for (let i = 0; i < moves; i++) sum += Math.sqrt(i + 0.5);
@@ -85,7 +87,7 @@ const roots = time(() => {
 row(
   'time planner / a square root a segment',
   time(() => {
-    for (const c of chunks) timer.run(c);
+    for (const c of readBack) timer.run(c);
   }, 31),
   roots,
   '≤ 15×',
@@ -165,6 +167,8 @@ async function inBrowser(): Promise<void> {
   });
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    // The loader that runs this script names functions with a helper that a page does not have.
+    await page.addInitScript('globalThis.__name = (f) => f');
     await page.goto('http://localhost:4393/start');
     await page.getByRole('button', { name: 'Use the demo pairs' }).click();
     await page.waitForURL(/pair/);

@@ -137,8 +137,11 @@ class Look {
         b[4] = Math.max(b[4], y, this.y);
         b[5] = Math.max(b[5], z);
       }
-      if (this.layer) this.layer.time += t;
-      else this.pending += t;
+      // The way to a layer belongs to it, not to the one before.
+      if (prints && this.layer) {
+        this.layer.time += t + this.pending;
+        this.pending = 0;
+      } else this.pending += t;
       const tool = states[moves.state[i]!]!.tool;
       if (e !== 0) this.tools.set(tool, (this.tools.get(tool) ?? 0) + e);
       const total = this.roleTotals[role]!;
@@ -173,7 +176,12 @@ class Look {
     } else if (c.kind === 'dwell') {
       this.result_.time += c.seconds;
       this.heater.pass(c.seconds);
-      if (this.layer) this.layer.time += c.seconds;
+      this.pending += c.seconds;
+      // A wait follows the layer that was too short.
+      if (this.layer) {
+        this.layer.time += this.pending;
+        this.pending = 0;
+      }
     }
   }
 
@@ -186,12 +194,11 @@ class Look {
     this.layer = {
       z: rounded(z, 4),
       height: rounded(height, 4),
-      time: this.pending,
+      time: 0,
       peakFlow: 0,
       cell: this.candidates[0]?.place.cell ?? -1,
       line,
     };
-    this.pending = 0;
     this.result_.layers.push(this.layer);
   }
 
@@ -244,6 +251,8 @@ class Look {
     this.crossings.close();
     const r = this.result_;
     const { filament } = this.context;
+    if (this.layer) this.layer.time += this.pending;
+    this.pending = 0;
     r.travel.wallCrossings = this.crossings.count;
     const length = [...this.tools.values()].reduce((a, b) => a + b, 0);
     r.filament = { length, mass: massOf(filament, length), cost: costOf(filament, length) };

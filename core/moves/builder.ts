@@ -12,7 +12,7 @@ import {
 
 /** Gathers moves and commands into chunks and hands each full chunk on. */
 export class ChunkBuilder {
-  private moves: Moves;
+  private moves: Moves | undefined;
   private states: MachineState[] = [];
   private commands: Command[] = [];
   private current: MachineState = unknownState;
@@ -22,9 +22,7 @@ export class ChunkBuilder {
   constructor(
     private readonly sink: (chunk: Chunk) => void,
     private readonly capacity = CHUNK,
-  ) {
-    this.moves = emptyMoves(capacity);
-  }
+  ) {}
 
   /** The state in force. */
   get state(): MachineState {
@@ -44,12 +42,12 @@ export class ChunkBuilder {
     cell: number,
     line: number,
   ): void {
-    if (this.moves.n === this.capacity) this.flush();
+    if (this.moves?.n === this.capacity) this.flush();
     if (this.stateIndex < 0) {
       this.states.push(this.current);
       this.stateIndex = this.states.length - 1;
     }
-    const m = this.moves;
+    const m = (this.moves ??= emptyMoves(this.capacity));
     const i = m.n++;
     m.x[i] = x;
     m.y[i] = y;
@@ -72,7 +70,7 @@ export class ChunkBuilder {
       this.current = next;
       this.stateIndex = -1;
     }
-    this.commands.push({ before: this.moves.n, line, ...action });
+    this.commands.push({ before: this.moves?.n ?? 0, line, ...action });
   }
 
   /** Sets the state in force without a command (a tool change that brings other values along). */
@@ -83,9 +81,9 @@ export class ChunkBuilder {
 
   /** Hands the rest on. */
   flush(): void {
-    if (this.moves.n === 0 && this.commands.length === 0) return;
-    this.sink({ moves: this.moves, states: this.states, commands: this.commands });
-    this.moves = emptyMoves(this.capacity);
+    if (!this.moves && this.commands.length === 0) return;
+    this.sink({ moves: this.moves ?? emptyMoves(0), states: this.states, commands: this.commands });
+    this.moves = undefined;
     this.states = [];
     this.commands = [];
     this.stateIndex = -1;

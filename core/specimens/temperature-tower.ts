@@ -23,6 +23,9 @@ const params = z.strictObject({
 });
 type Params = z.infer<typeof params>;
 
+/** Numerals are at least 5 mm high and five and a half strokes, so that they stay open. */
+const numeralHeight = (stroke: number): number => Math.max(5, 5.5 * stroke);
+
 const STEEPEST = (75 * Math.PI) / 180;
 
 /** All measures of one tower, mm. x from the left, y from the front (negative) to the back, t up from a band's foot. */
@@ -50,7 +53,7 @@ function measuresOf(p: Params, cells: readonly Cell[], s: Settings): Measures {
   const base = s.firstLayerHeight + Math.max(2, Math.round((p.baseHeight - s.firstLayerHeight) / layer)) * layer;
   const band = Math.max(1, Math.round(p.bandHeight / layer)) * layer;
   const stroke = 2 * w;
-  const height = Math.max(5, 5.5 * stroke);
+  const height = numeralHeight(stroke);
   const numeral = band >= height + 0.8 ? { height, stroke, foot: (band - height) / 2 } : undefined;
   const longest = Math.max(0, ...cells.map((c) => numeralWidth(numeralOf(c), height, stroke)));
   const broadWidth = Math.max(14 * k, numeral ? longest + 3 * k : 0);
@@ -169,7 +172,13 @@ export const temperatureTower: Specimen<Params> = {
     { key: 'air', label: 'air to the mast', unit: 'mm', least: 4, most: 40, step: 1 },
   ],
   layouts: ['height'],
-  start: () => ({ bandHeight: 6, baseHeight: 1.2, span: 12, air: 8 }),
+  // High enough for numerals that this nozzle can draw.
+  start: ({ printer }) => ({
+    bandHeight: Math.ceil(numeralHeight(2.25 * printer.nozzle.diameter) + 0.8),
+    baseHeight: 1.2,
+    span: 12,
+    air: 8,
+  }),
   accepts(axes) {
     if (axes.length !== 1)
       return [fault('specimens.axes', 'axes', `the tower carries one factor, not ${axes.length}`, 'choose one factor')];

@@ -1,5 +1,5 @@
 import type { Context } from '#core/context';
-import type { Chunk } from '#core/moves';
+import { roleNumber, type Chunk } from '#core/moves';
 import { limitsOf, Timer } from '#core/motion';
 import type { Settings } from '#core/settings';
 import { Emitter, type Head } from './emit';
@@ -34,43 +34,52 @@ export function cooledLayer(
       (sum, i) => sum + i.paths.reduce((n, p) => n + p.points.length + 6, 0),
       0,
     );
-  const limits = limitsOf(context.printer);
-  const attempt = (share: number): CooledLayer => {
-    const head = { ...from };
-    const emitter = new Emitter(context, head, s, capacity, lift.cap);
-    emitter.layer(plan, share);
-    const chunks = emitter.finish();
-    const timer = new Timer(limits);
+  const head = { ...from };
+  const emitter = new Emitter(context, head, s, capacity, lift.cap);
+  emitter.layer(plan);
+  const chunks = emitter.finish();
+  // A layer begins under the accelerations asserted before it, which its own chunk does not say.
+  const timed = chunks.map((chunk) => ({
+    ...chunk,
+    states: chunk.states.map((state) => ({
+      ...state,
+      acceleration: state.acceleration || s.acceleration,
+      travelAcceleration: state.travelAcceleration || s.travelAcceleration,
+    })),
+  }));
+  const asked = chunks.map((chunk) => chunk.moves.speed.slice());
+  const timer = new Timer(limitsOf(context.printer));
+
+  /** Slows extrusion to a share of what was asked and gives the layer's time. */
+  const at = (share: number): number => {
+    chunks.forEach(({ moves }, k) => {
+      const full = asked[k]!;
+      for (let i = 0; i < moves.n; i++) {
+        if (moves.e[i]! <= 0 || moves.role[i] === roleNumber.unretract || moves.role[i] === roleNumber.prime) continue;
+        const v = full[i]!;
+        moves.speed[i] = v > s.floorSpeed ? Math.max(s.floorSpeed, v * share) : v;
+      }
+    });
     timer.startAt(from.x, from.y, from.z + from.lifted);
     let time = 0;
-    for (const chunk of chunks) {
-      // A layer begins under the accelerations asserted before it, which its own chunk does not say.
-      const states = chunk.states.map((state) => ({
-        ...state,
-        acceleration: state.acceleration || s.acceleration,
-        travelAcceleration: state.travelAcceleration || s.travelAcceleration,
-      }));
-      for (const t of timer.run({ ...chunk, states }).time) time += t;
-    }
-    return { chunks, head, time, share, wait: 0 };
+    for (const chunk of timed) for (const t of timer.run(chunk).time) time += t;
+    return time;
   };
-  const full = attempt(1);
+
   const least = s.minimumLayerTime;
-  if (lift.layerTime || full.time >= least || full.time === 0) return full;
-  const slowest = attempt(1e-6);
-  if (slowest.time <= least) return { ...slowest, wait: least - slowest.time };
-  // Time falls with the share; a bracketed secant finds the threshold to half a percent.
-  let low = { share: 1e-6, time: slowest.time };
-  let high = { share: 1, time: full.time };
-  let best = slowest;
-  for (let pass = 0; pass < 8; pass++) {
-    const guess = Math.min(0.98 * high.share, Math.max(low.share * 1.02, (high.share * high.time) / least));
-    const share = pass < 4 && guess > low.share && guess < high.share ? guess : (low.share + high.share) / 2;
-    const next = attempt(share);
-    if (next.time >= least && next.time < best.time) best = next;
-    if (Math.abs(next.time - least) < 0.005 * least && next.time >= least) break;
-    if (next.time >= least) low = next;
-    else high = next;
+  const full = at(1);
+  if (lift.layerTime || full >= least || full === 0) return { chunks, head, time: full, share: 1, wait: 0 };
+  const slowest = at(0);
+  if (slowest <= least) return { chunks, head, time: slowest, share: 0, wait: least - slowest };
+  // Time falls with the share; a bracketed secant finds the threshold to half a percent, from above.
+  let low = { share: 0, time: slowest };
+  let high = { share: 1, time: full };
+  for (let pass = 0; pass < 9 && low.time > 1.005 * least; pass++) {
+    const guess = (high.share * high.time) / least;
+    const share = pass < 5 && guess > low.share && guess < 0.99 * high.share ? guess : (low.share + high.share) / 2;
+    const time = at(share);
+    if (time >= least) low = { share, time };
+    else high = { share, time };
   }
-  return best;
+  return { chunks, head, time: at(low.share), share: low.share, wait: 0 };
 }

@@ -1,5 +1,5 @@
 import { filamentArea, flowLimit, type Context } from '#core/context';
-import { crossings, distance, solid, type Point, type Polygon } from '#core/geometry';
+import { distance, leaves, solid, type Point, type Polygon } from '#core/geometry';
 import { ChunkBuilder, roleNumber, type Action, type Chunk } from '#core/moves';
 import type { Settings } from '#core/settings';
 import type { LayerPlan, Path } from './path';
@@ -49,19 +49,19 @@ export class Emitter {
     this.builder.command(action);
   }
 
-  /** Emits a layer with extrusion slowed to `share` of its speed, never below the floor. */
-  layer(plan: LayerPlan, share: number): void {
+  /** Emits a layer at full speed. */
+  layer(plan: LayerPlan): void {
     const s = this.settings;
     this.outlines = plan.islands.flatMap((i) => i.outline).map(solid);
     this.rise(plan.z);
     const fan = fanOf(plan.index, s);
     this.fan(fan);
-    for (const path of plan.first) this.path(path, plan.index, share, fan);
+    for (const path of plan.first) this.path(path, plan.index, fan);
     const left = [...plan.islands];
     while (left.length > 0) {
       let best = 0;
       for (let i = 1; i < left.length; i++) if (this.from(left[i]!) < this.from(left[best]!)) best = i;
-      for (const path of left.splice(best, 1)[0]!.paths) this.path(this.nearestWay(path), plan.index, share, fan);
+      for (const path of left.splice(best, 1)[0]!.paths) this.path(this.nearestWay(path), plan.index, fan);
     }
     this.fan(fan);
   }
@@ -81,7 +81,7 @@ export class Emitter {
     return near ? path : { ...path, points: [...path.points].reverse(), roles: [...path.roles].reverse() };
   }
 
-  private path(path: Path, layer: number, share: number, fan: number): void {
+  private path(path: Path, layer: number, fan: number): void {
     const { points, roles, settings: s } = path;
     this.travel(points[0]!, path.cell);
     this.accelerate(s);
@@ -98,7 +98,6 @@ export class Emitter {
       const area = path.area * flow;
       let speed = layer === 0 ? Math.min(s.firstLayerSpeed, speedOf(role, s)) : speedOf(role, s);
       speed = Math.min(speed, (flowLimit(this.context.printer, this.uncapped) * 0.995) / area);
-      if (share < 1 && speed > s.floorSpeed) speed = Math.max(s.floorSpeed, speed * share);
       this.builder.add(
         p.x,
         p.y,
@@ -121,12 +120,8 @@ export class Emitter {
     const { head, settings: s } = this;
     const length = head.lost ? 1000 : Math.hypot(to.x - head.x, to.y - head.y);
     if (length > 1e-4) {
-      const leaves =
-        always ||
-        (!head.lost &&
-          length > s.retractionLeastTravel &&
-          crossings(this.outlines, head, to).some((t) => t > 1e-6 && t < 1 - 1e-6));
-      if (leaves) this.retract(cell);
+      const draws = always || (!head.lost && length > s.retractionLeastTravel && leaves(this.outlines, head, to));
+      if (draws) this.retract(cell);
       this.accelerate(s);
       this.builder.add(to.x, to.y, head.z + head.lifted, 0, s.travelSpeed, 0, 0, roleNumber.travel, cell, 0);
       head.x = to.x;

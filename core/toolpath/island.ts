@@ -1,40 +1,91 @@
-import { boundsOf, crossings, difference, inPolygons, intersection, type Point, type Polygon } from '#core/geometry';
+import {
+  boundsOf,
+  crossings,
+  difference,
+  inPolygons,
+  intersection,
+  type Box,
+  type Point,
+  type Polygon,
+} from '#core/geometry';
 import { roleNumber, type Role } from '#core/moves';
-import { lineArea, lineSpacing, type Settings } from '#core/settings';
+import { lineArea, lineSpacing, type SettingId, type Settings } from '#core/settings';
 import { airOf, type Air } from './bridge';
 import { solidFill } from './fill';
 import { patterns, sparseFill } from './infill';
 import type { Path } from './path';
-import { skinsOf, type Sections } from './skins';
+import type { Sections } from './sections';
+import { skinsOf } from './skins';
 import { seamAtRear, wallsOf } from './walls';
 
-/** Everything printed for one island of one layer, in order. */
-export function islandPaths(
+/** A path of an island before it is known in which cell it is printed. */
+type Shape = Omit<Path, 'cell' | 'settings'>;
+
+/** Settings that do not change where lines lie. */
+const elsewhere: readonly SettingId[] = [
+  'nozzleTemperature',
+  'firstLayerTemperature',
+  'bedTemperature',
+  'pressureAdvance',
+  'fan',
+];
+
+/** Remembers the paths of islands that come again with the same surroundings and settings. */
+export class IslandShop {
+  private readonly done = new Map<string, Shape[]>();
+  private readonly words = new WeakMap<Settings, string>();
+
+  constructor(private readonly sections: Sections) {}
+
+  /** Everything printed for one island of one layer, in order. */
+  paths(island: Polygon, layer: number, height: number, cell: number, s: Settings): Path[] {
+    const box = boundsOf([island])!;
+    const around = this.sections.surroundings(box, layer - Math.max(1, s.bottomLayers), layer + s.topLayers);
+    const key = `${ringKey(island)} ${height} ${layer % 2} ${layer === 0} ${around} ${this.settingWords(s)}`;
+    let shapes = this.done.get(key);
+    if (!shapes) this.done.set(key, (shapes = islandShapes(island, layer, height, box, this.sections, s)));
+    return shapes.map((shape) => ({ ...shape, cell, settings: s }));
+  }
+
+  private settingWords(s: Settings): string {
+    let words = this.words.get(s);
+    if (words === undefined) {
+      words = JSON.stringify(Object.entries(s).filter(([id]) => !elsewhere.includes(id as SettingId)));
+      this.words.set(s, words);
+    }
+    return words;
+  }
+}
+
+const ringKey = ({ outer, holes }: Polygon): string => {
+  const first = outer[0]!;
+  return `${Math.round(first.x * 1e3)},${Math.round(first.y * 1e3)},${outer.length},${holes.length}`;
+};
+
+function islandShapes(
   island: Polygon,
   layer: number,
   height: number,
-  cell: number,
+  box: Box,
   sections: Sections,
   s: Settings,
-): Path[] {
+): Shape[] {
   const spacing = lineSpacing(s.lineWidth, height, s.lineVolume);
   const overlap = s.infillOverlap * s.lineWidth;
   const area = lineArea(s.lineWidth, height, s.lineVolume);
-  const below = layer === 0 ? undefined : sections.outlines[layer - 1];
-  const hangs = below !== undefined && !sections.same(layer, layer - 1);
+  const below = layer === 0 ? undefined : sections.nearby(layer - 1, box);
+  const hangs = below !== undefined && !sections.same(layer, layer - 1, box);
   const air: Air = hangs ? airOf(island, below, s.lineWidth) : { bridges: [], overhang: [] };
   const { loops, inside } = wallsOf(island, height, s);
 
-  const path = (points: Point[], roles: number[], widthOf = s.lineWidth, areaOfLine = area): Path => ({
+  const path = (points: Point[], roles: number[], widthOf = s.lineWidth, areaOfLine = area): Shape => ({
     points,
     roles,
     area: areaOfLine,
     width: widthOf,
     height,
-    cell,
-    settings: s,
   });
-  const filled = (polygons: readonly Polygon[], role: Role, angle: number): Path[] =>
+  const filled = (polygons: readonly Polygon[], role: Role, angle: number): Shape[] =>
     solidFill(polygons, angle, spacing, overlap).flatMap((fill) =>
       fill.lines.map((line) => {
         const share = fill.spacing / spacing;
@@ -65,7 +116,7 @@ export function islandPaths(
   const ordered = s.wallOrder === 'inner first' ? [...wallPaths].reverse() : wallPaths;
   const paths = ordered.flat();
 
-  const { top, bottom, sparse } = skinsOf(inside, layer, sections, s);
+  const { top, bottom, sparse } = skinsOf(inside, layer, sections, box, s);
   const spans = air.bridges.flatMap((b) => b.area);
   const angle = layer % 2 === 0 ? 45 : 135;
   let floor = bottom;
@@ -121,10 +172,4 @@ function split(
     }
   }
   return [points, roles];
-}
-
-/** The middle of an island's box, for ordering. */
-export function middleOf(island: Polygon): Point {
-  const box = boundsOf([island])!;
-  return { x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 };
 }

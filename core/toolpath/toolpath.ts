@@ -8,10 +8,10 @@ import type { Planned } from '#core/trial';
 import { brimLoops } from './brim';
 import { cooledLayer } from './cooling';
 import { Emitter, freshHead, type Head } from './emit';
-import { islandPaths } from './island';
+import { IslandShop } from './island';
 import { slices, type Slice } from './layers';
 import type { LayerPlan, Path } from './path';
-import { Sections } from './skins';
+import { Sections } from './sections';
 
 /** What is to be said about the file. */
 export interface ToolpathNotes {
@@ -38,7 +38,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
     return refuse(
       fault('toolpath.empty', 'specimen.params', 'the specimen has no layers', 'make it higher than one layer'),
     );
-  const sections = new Sections(layers);
+  const shop = new IslandShop(new Sections(layers));
   yield progress('slicing', 0, layers.length);
 
   const firstCell = cells[0]!;
@@ -59,7 +59,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   let temperature = first.firstLayerTemperature;
 
   for (const layer of layers) {
-    const planned = planLayer(layer, plan.origin, sections, bySettings);
+    const planned = planLayer(layer, plan.origin, shop, bySettings);
     const s = bySettings.get(planned.cell)!;
     const begin = new Emitter(context, { ...current }, s, 64);
     begin.command({ kind: 'layer', number: layer.index, z: layer.z });
@@ -159,14 +159,14 @@ function end({ trial, built }: Planned, s: Settings, head: Head, code: string[],
   e.finish().forEach(sink);
 }
 
-function planLayer(layer: Slice, origin: Point, sections: Sections, bySettings: Map<number, Settings>): LayerPlan {
+function planLayer(layer: Slice, origin: Point, shop: IslandShop, bySettings: Map<number, Settings>): LayerPlan {
   const islands: LayerPlan['islands'] = [];
   const size = new Map<number, number>();
   const move = (p: Point): Point => ({ x: p.x + origin.x, y: p.y + origin.y });
   for (const region of layer.regions) {
     const s = bySettings.get(region.cell) ?? bySettings.get(-1)!;
     for (const island of region.outline) {
-      const paths = islandPaths(island, layer.index, layer.height, region.cell, sections, s);
+      const paths = shop.paths(island, layer.index, layer.height, region.cell, s);
       size.set(region.cell, (size.get(region.cell) ?? 0) + paths.length);
       islands.push({
         paths: paths.map((p) => ({ ...p, points: p.points.map(move) })),

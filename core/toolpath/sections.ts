@@ -1,0 +1,75 @@
+import { boundsOf, difference, intersection, type Box, type Polygon } from '#core/geometry';
+import type { Slice } from './layers';
+
+interface Island {
+  polygon: Polygon;
+  id: number;
+  box: Box;
+}
+
+const NEAR = 2;
+
+/**
+ * Cross-sections of all layers. Equal islands share a number, so that equal work is done once: a tower repeats most of
+ * its sections in every band.
+ */
+export class Sections {
+  readonly outlines: Polygon[][];
+  private readonly islands: Island[][];
+
+  constructor(layers: readonly Slice[]) {
+    const known = new Map<string, number>();
+    this.outlines = layers.map((layer) => layer.regions.flatMap((r) => r.outline));
+    this.islands = this.outlines.map((polygons) =>
+      polygons.map((polygon) => {
+        let key = '';
+        for (const ring of [polygon.outer, ...polygon.holes]) {
+          for (const p of ring) key += `${Math.round(p.x * 1e3)},${Math.round(p.y * 1e3)} `;
+          key += '|';
+        }
+        const id = known.get(key) ?? known.size;
+        known.set(key, id);
+        return { polygon, id, box: boundsOf([polygon])! };
+      }),
+    );
+  }
+
+  /** The numbers of the islands near a box, layer by layer from `from` to `to`: equal words mean equal surroundings. */
+  surroundings(box: Box, from: number, to: number): string {
+    let words = '';
+    for (let k = from; k <= to; k++) {
+      const layer = this.islands[k];
+      words += layer ? '/' : '-';
+      for (const i of layer ?? []) if (near(i.box, box)) words += `${i.id},`;
+    }
+    return words;
+  }
+
+  /** The islands of a layer near a box. */
+  nearby(k: number, box: Box): Polygon[] {
+    return (this.islands[k] ?? []).filter((i) => near(i.box, box)).map((i) => i.polygon);
+  }
+
+  /** Whether the surroundings of a box are the same in two layers. */
+  same(i: number, j: number, box: Box): boolean {
+    return this.surroundings(box, i, i) === this.surroundings(box, j, j);
+  }
+
+  /** What of `area` is not covered by every one of the layers `from` … `to`; layers that are not there cover nothing. */
+  uncovered(area: readonly Polygon[], from: number, to: number, like: number, box: Box): Polygon[] {
+    let covered: readonly Polygon[] = area;
+    const seen = new Set([this.surroundings(box, like, like)]);
+    for (let k = from; k <= to; k++) {
+      if (!this.islands[k]) return [...area];
+      const words = this.surroundings(box, k, k);
+      if (seen.has(words)) continue;
+      seen.add(words);
+      covered = intersection(covered, this.nearby(k, box));
+      if (covered.length === 0) return [...area];
+    }
+    return covered === area ? [] : difference(area, covered);
+  }
+}
+
+const near = (a: Box, b: Box): boolean =>
+  a.x0 <= b.x1 + NEAR && a.x1 >= b.x0 - NEAR && a.y0 <= b.y1 + NEAR && a.y1 >= b.y0 - NEAR;

@@ -23,6 +23,7 @@ test('my printer: from an empty browser to a settled temperature', async ({ page
   await choose(page, 'Firmware', 'Klipper');
   await page.getByRole('button', { name: 'Save the printer' }).click();
 
+  await expect(page.getByRole('heading', { name: 'My filament' })).toBeVisible();
   await page.getByLabel('Name').fill('Grey reel');
   await choose(page, 'Material', 'PETG');
   await expect(page.getByLabel('Lowest temperature')).toHaveValue('210');

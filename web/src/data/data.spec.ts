@@ -83,6 +83,21 @@ describe('the keeper', () => {
     expect(second.undo(record.id)).toBeUndefined();
     expect(second.find('records', record.id)).toEqual(record);
   });
+  it('says kept only when no write waits', async () => {
+    const keeper = TestBed.runInInjectionContext(() => new Keeper());
+    await keeper.open('test-3');
+    const printer = demoData().printers[0]!;
+    for (let i = 0; i < 5; i++) keeper.save('printers', { ...printer, name: `Name ${i}` });
+    const seen: string[] = [];
+    while (keeper.safety().state !== 'kept') {
+      seen.push(keeper.safety().state);
+      await new Promise((go) => setTimeout(go));
+    }
+    expect(seen.length).toBeGreaterThan(0);
+    const again = TestBed.runInInjectionContext(() => new Keeper());
+    await again.open('test-3');
+    expect(again.documents().printers[0]!.name).toBe('Name 4');
+  });
   it('adds the demo data beside what is there, once', async () => {
     const keeper = TestBed.runInInjectionContext(() => new Keeper());
     await keeper.open('test-2');

@@ -36,6 +36,7 @@ export class Keeper {
   private database: Database | undefined;
   private lock: TabLock | undefined;
   private queue: Promise<void> = Promise.resolve();
+  private pending = 0;
 
   /** Opens the database and reads everything; called once before the first screen. */
   async open(name?: string): Promise<void> {
@@ -83,7 +84,9 @@ export class Keeper {
       : [...list, document];
     this.subject.next({ ...this.subject.value, [shelf]: next });
     this.write(async (db) => {
-      await db.transaction(shelf, 'readwrite', { durability: 'strict' }).store.put(document as never);
+      // A request that succeeded is not kept yet: only the end of its transaction is.
+      const transaction = db.transaction(shelf, 'readwrite', { durability: 'strict' });
+      await Promise.all([transaction.store.put(document as never), transaction.done]);
     });
   }
 
@@ -91,7 +94,8 @@ export class Keeper {
     const list = (this.subject.value[shelf] as readonly { id: string }[]).filter((d) => d.id !== id);
     this.subject.next({ ...this.subject.value, [shelf]: list });
     this.write(async (db) => {
-      await db.transaction(shelf, 'readwrite', { durability: 'strict' }).store.delete(id);
+      const transaction = db.transaction(shelf, 'readwrite', { durability: 'strict' });
+      await Promise.all([transaction.store.delete(id), transaction.done]);
     });
   }
 
@@ -233,14 +237,20 @@ export class Keeper {
       });
       return;
     }
+    this.pending++;
     this.safety.update((s) => ({ ...s, state: 'keeping' }));
     this.queue = this.queue
       .then(() => work(db))
       .then(() => {
-        this.safety.set({ state: 'kept', at: Date.now() });
+        this.pending--;
+        // Kept means all of it: as long as a write waits, nothing is promised.
+        if (this.pending === 0) this.safety.set({ state: 'kept', at: Date.now() });
         this.lock?.tell();
       })
-      .catch((error: unknown) => this.fail(error));
+      .catch((error: unknown) => {
+        this.pending--;
+        this.fail(error);
+      });
   }
 
   private fail(error: unknown): void {

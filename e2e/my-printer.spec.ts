@@ -17,9 +17,14 @@ test('my printer: from an empty browser to a settled temperature', async ({ page
   await page.getByRole('button', { name: 'put back' }).click();
   await expect(page.getByLabel('Nozzle diameter')).toHaveValue('0.4');
   // An unknown placeholder is listed and mapped once; until then nothing is saved.
-  await page.getByLabel('Start code').fill('G28\nM140 S[plate_heat]\nM104 S{nozzle}\nM190 S[plate_heat]');
+  await page.getByLabel('Start code').fill('BENCH_READY\nG28\nM140 S[plate_heat]\nM104 S{nozzle}\nM190 S[plate_heat]');
   await expect(page.getByRole('button', { name: 'Save the printer' })).toBeDisabled();
   await choose(page, 'Meaning of plate_heat', 'bed: bed temperature');
+  // What a macro does must be said, too: no file tells it.
+  await expect(page.getByRole('button', { name: 'Save the printer' })).toBeDisabled();
+  await page.getByRole('group', { name: 'BENCH_READY' }).getByLabel('heats the bed').check();
+  await page.getByRole('button', { name: 'Zone' }).click();
+  await fill(page, 'from X', '90');
   await choose(page, 'Firmware', 'Klipper');
   await page.getByRole('button', { name: 'Save the printer' }).click();
 
@@ -75,7 +80,7 @@ test('my printer: from an empty browser to a settled temperature', async ({ page
   expect(download.suggestedFilename()).toMatch(/^temperature-tower-255-230-c\.gcode$/);
   const code = await text(download);
   expect(code).toMatch(/^; Steady Tune trial file/);
-  expect(code).toMatch(/G28\nM140 S75\nM104 S\d+\nM190 S75/);
+  expect(code).toMatch(/BENCH_READY\nG28\nM140 S75\nM104 S\d+\nM190 S75/);
   expect(code).not.toMatch(/[[{]/);
   expect([...code.matchAll(/^M104 S(\d+)$/gm)].map((m) => Number(m[1]))).toEqual(
     expect.arrayContaining([255, 250, 245, 240, 235, 230, 0]),

@@ -1,6 +1,7 @@
 import { done, fault, parse, refuse, type Fault, type Result } from '#core/base';
 import { bedArea } from './limits';
 import { filamentSchema, type Filament } from './filament';
+import { macrosIn } from './macros';
 import { unknownPlaceholders } from './placeholders';
 import { printerSchema, type Printer } from './printer';
 
@@ -31,6 +32,19 @@ export function checkedPrinter(value: unknown, at = 'printer'): Result<Printer> 
         `${at}.startCode`,
         'it does not home the axes',
         'put a G28 line first, or name the macro that homes',
+      ),
+    );
+  }
+  const undeclared = macrosIn(`${p.startCode}\n${p.endCode}`).filter(
+    (name) => !p.macros.some((m) => m.name.toUpperCase() === name.toUpperCase()),
+  );
+  if (undeclared.length > 0) {
+    faults.push(
+      fault(
+        'context.macro',
+        `${at}.macros`,
+        `what ${undeclared.join(', ')} does is not said`,
+        'say what it homes and heats',
       ),
     );
   }

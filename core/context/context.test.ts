@@ -10,6 +10,7 @@ import {
   freshFilament,
   freshPrinter,
   hottest,
+  macrosIn,
   massOf,
   printerFields,
   standing,
@@ -61,6 +62,18 @@ describe('printer and filament', () => {
     // 1 m of 1.75 mm at 1.27 g/cm³: π/4 × 0.175² × 100 × 1.27 g.
     expect(massOf(marshPetg, 1000)).toBeCloseTo((Math.PI / 4) * 0.175 ** 2 * 100 * 1.27, 9);
     expect(costOf(marshPetg, 1000)).toBeCloseTo(massOf(marshPetg, 1000) * 0.027, 9);
+  });
+});
+
+describe('macros in start code', () => {
+  it('are found, and must be declared', () => {
+    expect(macrosIn('G28\nM104 S200\nN3 T1\nREADY BED={bed} ; OTHER\n  park_head\nSET_VELOCITY_LIMIT ACCEL=9')).toEqual(
+      ['READY', 'park_head'],
+    );
+    const startCode = 'READY BED={bed}';
+    expect(faultsOf({ ...heron, startCode })).toEqual(['printer.startCode', 'printer.macros']);
+    const macros = [{ name: 'READY', homes: true, heatsNozzle: false, heatsBed: true }];
+    expect(faultsOf({ ...heron, startCode, macros })).toEqual([]);
   });
 });
 

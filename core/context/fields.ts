@@ -77,6 +77,14 @@ export const printerFields: Field<Printer>[] = [
   },
   { path: 'height', label: 'Highest Z', group: 'Bed', unit: 'mm', kind: 'number', usual: range(100, 500) },
   {
+    path: 'tools',
+    label: 'Tools',
+    group: 'Nozzle and extruder',
+    unit: '',
+    kind: 'number',
+    usual: range(1, 5),
+  },
+  {
     path: 'nozzle.diameter',
     label: 'Nozzle diameter',
     group: 'Nozzle and extruder',

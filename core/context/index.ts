@@ -3,6 +3,7 @@ export * from './fields';
 export * from './filament';
 export * from './fresh';
 export * from './limits';
+export * from './macros';
 export * from './placeholders';
 export * from './printer';
 export * from './usual';

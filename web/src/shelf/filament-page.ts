@@ -1,9 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { checkedFilament, filamentFields, freshFilament, type Filament } from '#core/context';
 import { shaken } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { DocumentForm, withValue } from '../ui/document-form';
+import { Draft } from './draft';
 import { PairMaker } from './pair-maker';
 
 /** Makes and edits a filament with the spool in hand. */
@@ -46,10 +47,10 @@ export class FilamentPage {
   protected readonly fields = filamentFields;
   protected readonly isNew = computed(() => this.id() === 'new');
   private readonly stored = computed(() => this.keeper.find('filaments', this.id()));
-  private readonly blank = freshFilament('new');
-  protected readonly draft = signal<Filament>(this.blank);
-  private readonly base = signal<Filament>(this.blank);
-  protected readonly dirty = computed(() => this.draft() !== this.base());
+  private readonly work = new Draft<Filament>(freshFilament('new'));
+  protected readonly draft = this.work.now;
+  private readonly base = this.work.before;
+  protected readonly dirty = this.work.dirty;
   protected readonly faults = computed(() => {
     const result = checkedFilament(this.draft());
     return result.ok ? [] : result.faults;
@@ -68,17 +69,12 @@ export class FilamentPage {
   constructor() {
     effect(() => {
       const stored = this.stored();
-      untracked(() => {
-        if (this.dirty()) return;
-        const start = stored ?? freshFilament(`filament-${crypto.randomUUID().slice(0, 8)}`);
-        this.draft.set(start);
-        this.base.set(start);
-      });
+      untracked(() => this.work.load(stored ?? freshFilament(`filament-${crypto.randomUUID().slice(0, 8)}`)));
     });
   }
 
   protected set(path: string, value: unknown): void {
-    this.draft.update((d) => {
+    this.work.change((d) => {
       if (path !== 'material' || !this.isNew()) return withValue(d, path, value);
       // A new filament takes the usual figures of its material along.
       const usual = freshFilament(d.id, value as Filament['material'], d.name);
@@ -92,7 +88,7 @@ export class FilamentPage {
     for (const pair of this.hit())
       this.keeper.save('pairs', { ...pair, values: shaken(pair.values, 'filament', 'another material or batch') });
     this.keeper.save('filaments', result.value);
-    this.base.set(this.draft());
+    this.work.saved();
     const { printers, pairs } = this.keeper.documents();
     const mine = printers.find((p) => !pairs.some((pair) => pair.printer === p.id));
     void this.router.navigate(this.isNew() && mine ? ['/pair', this.maker.make(mine.id, result.value.id)] : ['/shelf']);

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
@@ -13,13 +13,16 @@ import {
 import { shaken } from '#core/route';
 import { sentence } from '#core/base';
 import { Keeper } from '../data/keeper';
-import { DocumentForm, withValue } from '../ui/document-form';
+import { DocumentForm } from '../ui/document-form';
+import { Draft } from './draft';
+import { KeepOutList } from './keep-out-list';
+import { MacroList } from './macro-list';
 import { PairMaker } from './pair-maker';
 
 /** Makes and edits a printer. */
 @Component({
   selector: 'st-printer-page',
-  imports: [DocumentForm, FormsModule, RouterLink, Select],
+  imports: [DocumentForm, KeepOutList, MacroList, FormsModule, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="top">
@@ -67,6 +70,7 @@ import { PairMaker } from './pair-maker';
       [faults]="faults()"
       (changed)="set($event.path, $event.value)"
     />
+    <st-macro-list [printer]="draft()" (changed)="set('macros', $event)" />
     @if (unknown().length) {
       <section class="map" aria-labelledby="map">
         <h2 id="map">What do these placeholders stand for?</h2>
@@ -87,6 +91,7 @@ import { PairMaker } from './pair-maker';
         }
       </section>
     }
+    <st-keep-out-list [printer]="draft()" (changed)="set('keepOut', $event)" />
     <p class="soft small">Placeholders for start and end code: {{ placeholderNames }}.</p>
   `,
   styleUrl: './page.css',
@@ -108,10 +113,10 @@ export class PrinterPage {
 
   protected readonly isNew = computed(() => this.id() === 'new');
   private readonly stored = computed(() => this.keeper.find('printers', this.id()));
-  private readonly blank = freshPrinter('new');
-  protected readonly draft = signal<Printer>(this.blank);
-  private readonly base = signal<Printer>(this.blank);
-  protected readonly dirty = computed(() => this.draft() !== this.base());
+  private readonly work = new Draft<Printer>(freshPrinter('new'));
+  protected readonly draft = this.work.now;
+  private readonly base = this.work.before;
+  protected readonly dirty = this.work.dirty;
   protected readonly faults = computed(() => {
     const result = checkedPrinter(this.draft());
     return result.ok ? [] : result.faults;
@@ -153,21 +158,16 @@ export class PrinterPage {
   constructor() {
     effect(() => {
       const stored = this.stored();
-      untracked(() => {
-        if (this.dirty()) return;
-        const start = stored ?? freshPrinter(`printer-${crypto.randomUUID().slice(0, 8)}`);
-        this.draft.set(start);
-        this.base.set(start);
-      });
+      untracked(() => this.work.load(stored ?? freshPrinter(`printer-${crypto.randomUUID().slice(0, 8)}`)));
     });
   }
 
   protected set(path: string, value: unknown): void {
-    this.draft.update((d) => withValue(d, path, value));
+    this.work.set(path, value);
   }
 
   protected shape(shape: 'rectangle' | 'round'): void {
-    this.draft.update((d) => ({
+    this.work.change((d) => ({
       ...d,
       bed:
         shape === 'round'
@@ -177,7 +177,7 @@ export class PrinterPage {
   }
 
   protected mapTo(name: string, meaning: string): void {
-    this.draft.update((d) => ({ ...d, placeholders: { ...d.placeholders, [name]: meaning } }));
+    this.work.change((d) => ({ ...d, placeholders: { ...d.placeholders, [name]: meaning } }));
   }
 
   protected save(): void {
@@ -187,7 +187,7 @@ export class PrinterPage {
       this.keeper.save('pairs', { ...pair, values: shaken(pair.values, 'nozzle', 'another nozzle') });
     }
     this.keeper.save('printers', result.value);
-    this.base.set(this.draft());
+    this.work.saved();
     const { filaments, pairs } = this.keeper.documents();
     if (this.isNew() && pairs.length === 0) {
       const only = filaments[0];

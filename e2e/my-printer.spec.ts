@@ -1,5 +1,6 @@
+import { writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { choose, estimated, fill, kept, text } from './steps';
+import { choose, estimated, fill, kept, text, useDemo } from './steps';
 
 test('my printer: from an empty browser to a settled temperature', async ({ page }) => {
   test.setTimeout(150_000);
@@ -128,4 +129,35 @@ test('my printer: from an empty browser to a settled temperature', async ({ page
   await kept(page);
   await page.reload();
   await expect(page.getByRole('row', { name: /nozzle temperature 2\d\d °C/ })).toBeVisible();
+});
+
+test('a file of ours opens again as a trial; a foreign one is refused with the reason', async ({ page }, info) => {
+  await useDemo(page);
+  await page.goto('/trial/demo-osprey-temperature?stage=print');
+  await estimated(page);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Download the G-code' }).click(),
+  ]);
+  const file = info.outputPath('tower.gcode');
+  await download.saveAs(file);
+  await page.goto('/pair/osprey-tidewrack-asa/stop/temperature');
+  const foreign = info.outputPath('foreign.gcode');
+  writeFileSync(foreign, 'G28\nG1 X10 F600\n');
+  await page.getByLabel('Trial file or G-code of ours').setInputFiles(foreign);
+  await expect(page.getByRole('alert')).toContainText('foreign.gcode: it carries no trial');
+  await page.getByLabel('Trial file or G-code of ours').setInputFiles(file);
+  await expect(page.getByRole('heading', { name: 'Temperature tower, 270 → 235 °C' })).toBeVisible();
+  await estimated(page);
+  // The price, which the file does not carry, is back from the shelf.
+  await expect(page.getByText(/g · 0\.[1-9]/)).toBeVisible();
+  // Values of the trial can become the pair's baseline.
+  await page.getByRole('button', { name: 'all settings of this print' }).click();
+  await fill(page, 'outer wall speed', '33');
+  await page.getByRole('button', { name: 'Make this value the pair’s baseline' }).click();
+  await page.keyboard.press('Escape');
+  await page.goto('/pair/osprey-tidewrack-asa/stop/temperature');
+  await page.getByRole('button', { name: 'Plan a temperature tower' }).click();
+  await page.getByRole('button', { name: 'all settings of this print' }).click();
+  await expect(page.getByLabel('outer wall speed', { exact: true })).toHaveValue('33');
 });

@@ -1,9 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
+import { sentence } from '#core/base';
 import { factorOf } from '#core/factors';
 import { isOpen, newest, stopOf, valueWords, type TrialRecord } from '#core/route';
 import { specimenOf } from '#core/specimens';
 import { Keeper } from '../data/keeper';
+import { MOST_READ, readTrialFile } from '../data/trial-file';
 import { TrialMaker } from './trial-maker';
 
 /** One stop: what it is for, the trials made for it, and the way to a new one. */
@@ -30,7 +32,20 @@ import { TrialMaker } from './trial-maker';
             <p class="soft">{{ specimen()?.purpose }}</p>
           </div>
           <button type="button" class="act main" (click)="plan()">Plan a {{ specimen()?.label?.toLowerCase() }}</button>
+          <button type="button" class="act" (click)="chooser.click()">Open a trial file</button>
+          <input
+            #chooser
+            type="file"
+            accept=".json,.gcode,.gco,.g"
+            class="visually-hidden"
+            tabindex="-1"
+            aria-label="Trial file or G-code of ours"
+            (change)="openFile($event)"
+          />
         </div>
+        @if (problem(); as p) {
+          <p class="wrong" role="alert">{{ p }}</p>
+        }
         @for (r of records(); track r.id) {
           <a class="trial" [routerLink]="['/trial', r.id]"
             ><b>{{ r.trial.title }}</b> <span class="soft">{{ words(r) }}</span></a
@@ -96,6 +111,7 @@ export class StopPage {
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);
   protected readonly stop = computed(() => stopOf(this.stopId()));
+  protected readonly problem = signal<string | undefined>(undefined);
   protected readonly open = computed(() => {
     const s = this.stop();
     return s !== undefined && isOpen(s);
@@ -121,6 +137,25 @@ export class StopPage {
     if (r.settledOn) return `settled on ${r.settledOn.slice(0, 10)}`;
     if (r.prints.length > 0) return `${r.readings.length} readings`;
     return `planned, ${r.trial.axes.map((a) => `${a.levels.length} levels of ${factorOf(a.factor)?.label ?? a.factor}`).join(', ')}`;
+  }
+
+  /** Opens a trial file, or the trial that a G-code file of ours carries. */
+  protected async openFile(event: Event): Promise<void> {
+    const target = event.target as HTMLInputElement;
+    const file = target.files?.[0];
+    target.value = '';
+    if (!file) return;
+    const result = readTrialFile(file.name, new Uint8Array(await file.slice(0, MOST_READ).arrayBuffer()));
+    this.problem.set(result.ok ? undefined : result.faults.slice(0, 3).map(sentence).join('. ') + '.');
+    if (!result.ok) return;
+    const pair = this.keeper.find('pairs', this.pairId());
+    const context = this.keeper.contextOf(pair);
+    // Prices and notes do not travel in a file; the same printer and filament on the shelf bring theirs back.
+    const same =
+      context?.printer.id === result.value.context.printer.id &&
+      context.filament.id === result.value.context.filament.id;
+    const trial = same ? { ...result.value, context } : result.value;
+    void this.router.navigate(['/trial', this.maker.open(this.pairId(), this.stopId(), trial)]);
   }
 
   protected plan(): void {

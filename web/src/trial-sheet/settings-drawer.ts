@@ -23,6 +23,11 @@ import { TrialDesk } from './trial-desk';
         Values of this trial only; the pair’s baseline stays. A changed value is marked and can be put back.
       </p>
       @if (open()) {
+        @if (own() > 0 && !desk.locked()) {
+          <button type="button" class="act" (click)="desk.keepAsBaseline()">
+            Make {{ own() === 1 ? 'this value' : 'these ' + own() + ' values' }} the pair’s baseline
+          </button>
+        }
         @for (g of groups(); track g.name) {
           <h3>{{ g.name }}</h3>
           <div class="fields">
@@ -141,6 +146,10 @@ export class SettingsDrawer {
     }
     return groups;
   });
+
+  protected readonly own = computed(() =>
+    this.groups().reduce((n, g) => n + g.settings.filter((s) => s.own).length, 0),
+  );
 
   protected faultOf(id: SettingId): string | undefined {
     const f = this.desk.faults().find((fault) => fault.at === `baseline.${id}` || fault.at === `trial.frozen.${id}`);

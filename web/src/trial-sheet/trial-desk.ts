@@ -172,6 +172,15 @@ export class TrialDesk implements OnDestroy {
     this.change(words, (r) => ({ ...r, trial: titled(recipe(r.trial)) }));
   }
 
+  /** Makes the values held by this trial the pair’s baseline, for this trial and those to come. */
+  keepAsBaseline(): void {
+    const record = this.record();
+    const pair = this.keeper.find('pairs', record?.pair);
+    if (!record || !pair) return;
+    this.keeper.save('pairs', { ...pair, baseline: { ...pair.baseline, ...record.trial.frozen } });
+    this.changeTrial('baseline', (t) => ({ ...t, baseline: { ...t.baseline, ...t.frozen }, frozen: {} }));
+  }
+
   undo(): string | undefined {
     return this.keeper.undo(this.id());
   }

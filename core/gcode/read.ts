@@ -21,7 +21,9 @@ export interface ReadSummary {
 
 const LONGEST_LINE = 1 << 16;
 const powers = Float64Array.from({ length: 23 }, (_, i) => 10 ** i);
-const roleByName = new Map<string, number>(roles.map((r, i) => [r, i]));
+const roleBySum = new Map<number, number>(
+  roles.map((r, i) => [[...`role ${r}`].reduce((sum, c) => (Math.imul(sum, 31) + c.charCodeAt(0)) | 0, 0), i]),
+);
 
 // Known, but without effect on motion, heat or fan: handed on as raw text.
 const passive = new Set([
@@ -196,24 +198,22 @@ export class GcodeReader {
           negative = true;
           k++;
         } else if (b[k] === 43) k++;
+        const first = k;
         let mantissa = 0;
-        let digits = 0;
-        let dropped = 0;
-        let decimals = -1;
-        for (; k < to; k++) {
-          const d = b[k]! - 48;
-          if (d >= 0 && d <= 9) {
-            if (digits < 15) {
-              mantissa = mantissa * 10 + d;
-              if (mantissa > 0) digits++;
-              if (decimals >= 0) decimals++;
-            } else if (decimals < 0) dropped++;
-          } else if (d === -2 && decimals < 0) decimals = 0;
-          else break;
+        let decimals = 0;
+        let d = 0;
+        for (; k < to && (d = b[k]! - 48) >= 0 && d <= 9; k++) mantissa = mantissa * 10 + d;
+        let digits = k - first;
+        if (d === -2 && k < to) {
+          const point = ++k;
+          for (; k < to && (d = b[k]! - 48) >= 0 && d <= 9; k++) mantissa = mantissa * 10 + d;
+          decimals = k - point;
+          digits += decimals;
         }
-        const none = k === i + 1 || (mantissa === 0 && !hasDigit(b, i + 1, k));
-        let number =
-          decimals > 0 ? mantissa / powers[Math.min(decimals, 22)]! : dropped > 0 ? mantissa * 10 ** dropped : mantissa;
+        const none = digits === 0;
+        let number = decimals > 0 ? mantissa / powers[decimals < 22 ? decimals : 22]! : mantissa;
+        // More digits than a double holds exactly: rare, so the language may read them.
+        if (digits > 15) number = Number(ascii(b, first, Math.min(k, first + 400)));
         if (negative) number = -number;
         if (kind === 0) {
           if (letter === 78 && !none) {
@@ -294,9 +294,16 @@ export class GcodeReader {
 
   private annotation(b: Uint8Array, from: number, to: number): void {
     let end = from;
-    while (end < to && b[end] !== 10 && b[end] !== 13 && end - from < 80) end++;
+    // A hash over the letters tells the kinds of path apart, so that no text is built for the frequent ones.
+    let sum = 0;
+    while (end < to && b[end] !== 10 && b[end] !== 13 && end - from < 80) sum = (Math.imul(sum, 31) + b[end++]!) | 0;
+    const role = roleBySum.get(sum);
+    if (role !== undefined) {
+      this.role = role;
+      return;
+    }
     const [word, first, second] = ascii(b, from, end).split(' ');
-    if (word === 'role') this.role = roleByName.get(first ?? '') ?? -1;
+    if (word === 'role') this.role = -1;
     else if (word === 'cell') this.cell = toInteger(first);
     else if (word === 'layer') {
       const number = toInteger(first);
@@ -542,11 +549,6 @@ export class GcodeReader {
     const key = name.slice(0, 40);
     if (this.unknown.has(key) || this.unknown.size < 200) this.unknown.set(key, (this.unknown.get(key) ?? 0) + 1);
   }
-}
-
-function hasDigit(b: Uint8Array, from: number, to: number): boolean {
-  for (let i = from; i < to; i++) if (b[i]! >= 48 && b[i]! <= 57) return true;
-  return false;
 }
 
 function ascii(b: Uint8Array, from: number, to: number): string {

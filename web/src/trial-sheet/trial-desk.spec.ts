@@ -1,0 +1,174 @@
+import { TestBed } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import { Observable, Subject } from 'rxjs';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { fault, refuse } from '#core/base';
+import { demoData } from '#core/demo';
+import type { Trial } from '#core/trial';
+import { Keeper } from '../data/keeper';
+import { ReadPanel } from './read-panel';
+import { SettlePanel } from './settle-panel';
+import type { MadeFile } from '../work/core.worker';
+import { WorkerPool, type Working } from '../work/worker-pool';
+import { TrialDesk } from './trial-desk';
+
+/** Stands in for the workers: the test says when work comes on and how it ends. */
+class QuietPool {
+  readonly started: Trial[] = [];
+  said = new Subject<Working<MadeFile>>();
+  cancelled = 0;
+  make(trial: Trial): Observable<Working<MadeFile>> {
+    this.started.push(trial);
+    const said = (this.said = new Subject());
+    return new Observable((subscriber) => {
+      const inner = said.subscribe(subscriber);
+      return () => {
+        inner.unsubscribe();
+        this.cancelled++;
+      };
+    });
+  }
+}
+
+const wait = (ms: number) => new Promise((go) => setTimeout(go, ms));
+
+describe('the desk of a trial', () => {
+  let keeper: Keeper;
+  let desk: TrialDesk;
+  let pool: QuietPool;
+  let n = 0;
+
+  beforeEach(async () => {
+    pool = new QuietPool();
+    TestBed.configureTestingModule({
+      providers: [provideRouter([{ path: '**', children: [] }]), TrialDesk, { provide: WorkerPool, useValue: pool }],
+    });
+    keeper = TestBed.inject(Keeper);
+    await keeper.open(`desk-${n++}`);
+    await keeper.addAll(demoData());
+    desk = TestBed.inject(TrialDesk);
+  });
+  const open = async (id: string) => {
+    desk.id.set(id);
+    TestBed.tick();
+    await wait(5);
+    TestBed.tick();
+  };
+
+  it('makes the file when a trial is opened, once, and again when its plan changes', async () => {
+    await open('demo-osprey-temperature');
+    expect(pool.started).toHaveLength(1);
+    pool.said.next({ progress: { stage: 'toolpath', done: 1, of: 4 } });
+    expect(desk.making()).toMatchObject({ state: 'working', progress: { done: 1 } });
+    desk.changeTrial('band', (t) => ({
+      ...t,
+      specimen: { ...t.specimen, params: { ...t.specimen.params, bandHeight: 10 } },
+    }));
+    TestBed.tick();
+    await wait(450);
+    // The older work is given up: the latest edit wins.
+    expect(pool.started).toHaveLength(2);
+    expect(pool.cancelled).toBe(1);
+    expect(pool.started[1]!.specimen.params['bandHeight']).toBe(10);
+    // A change that is not of the plan makes nothing anew.
+    desk.change('tick', (r) => ({ ...r, checklist: { dry: true } }));
+    TestBed.tick();
+    await wait(450);
+    expect(pool.started).toHaveLength(2);
+  });
+  it('says why no file leaves, and makes it again after cancelling', async () => {
+    await open('demo-osprey-temperature');
+    pool.said.next({ result: refuse(fault('check.too-hot', 'line 5', 'too hot', 'heat less')) });
+    expect(desk.making()).toEqual({ state: 'refused', faults: ['line 5: too hot; heat less'], cancelled: false });
+    desk.again();
+    desk.cancel();
+    expect(desk.making()).toMatchObject({ state: 'refused', cancelled: true });
+    desk.again();
+    expect(desk.making().state).toBe('working');
+  });
+  it('keeps the last good plan on the sheet while the present one has a fault', async () => {
+    await open('demo-osprey-temperature');
+    const rows = desk.rows().map((r) => r.level);
+    desk.changeTrial('levels', (t) => ({ ...t, axes: t.axes.map((a) => ({ ...a, levels: [400, 250] })) }));
+    expect(desk.faults()[0]!.at).toBe('axes.0.levels.0');
+    expect(desk.rows().map((r) => r.level)).toEqual(rows);
+    expect(desk.undo()).toBe('levels');
+    expect(desk.faults()).toEqual([]);
+  });
+  it('names a trial after its levels', async () => {
+    await open('demo-osprey-temperature');
+    desk.changeTrial('levels', (t) => ({ ...t, axes: t.axes.map((a) => ({ ...a, levels: [260, 250, 240] })) }));
+    expect(desk.record()!.trial.title).toBe('Temperature tower, 260 → 240 °C');
+  });
+  it('steps on after a score, keeps a note through a new score, and clears', async () => {
+    await open('demo-plover-temperature');
+    expect(desk.spot()).toEqual({ cell: 4, track: 'stringing' });
+    desk.note(' dull ');
+    desk.say(3);
+    expect(desk.readingAt(4, 'stringing')).toMatchObject({ value: 3, note: 'dull' });
+    expect(desk.spot()).toEqual({ cell: 5, track: 'stringing' });
+    desk.say('broke');
+    expect(desk.readingAt(5, 'stringing')!.value).toBe('broke');
+    desk.move(-1, 0);
+    desk.clear();
+    expect(desk.readingAt(5, 'stringing')).toBeUndefined();
+    expect(desk.undo()).toMatch(/clear stringing of 210 °C/);
+    expect(desk.readingAt(5, 'stringing')!.value).toBe('broke');
+  });
+  it('writes the choice into the tune sheet and proposes the next trial', async () => {
+    await open('demo-heron-temperature');
+    desk.change('rule', (r) => ({ ...r, rule: 'middle-of-the-clean-band' }));
+    desk.settleNow();
+    const values = keeper.find('pairs', 'heron-marsh-petg')!.values;
+    expect(values.map((v) => [v.value, v.rule])).toEqual([
+      [244, 'best-combined'],
+      [248, 'middle-of-the-clean-band'],
+    ]);
+    expect(desk.tuned()!.value).toBe(248);
+    const before = keeper.documents().records.length;
+    desk.openNext();
+    const next = keeper.documents().records.at(-1)!;
+    expect(keeper.documents().records).toHaveLength(before + 1);
+    expect(Math.abs(next.trial.axes[0]!.levels[0]! - next.trial.axes[0]!.levels[1]!)).toBe(2);
+    expect(next.prints).toEqual([]);
+  });
+
+  it('reads a caliper height in the panel, with its row', async () => {
+    await open('demo-plover-temperature');
+    const fixture = TestBed.createComponent(ReadPanel);
+    await fixture.whenStable();
+    const element = fixture.nativeElement as HTMLElement;
+    const input = element.querySelector<HTMLInputElement>('#caliper')!;
+    const type = async (text: string) => {
+      input.value = text;
+      input.dispatchEvent(new Event('input'));
+      await fixture.whenStable();
+      return element.querySelector('.caliper')!.textContent!;
+    };
+    // Bands of 6 mm from 1.24 mm on: 14 mm lies in the third, 13.3 mm on a border.
+    expect(await type('14')).toContain('= 225 °C');
+    expect(desk.pointed()).toBe(2);
+    expect(await type('13,3')).toMatch(/230 or 225 °C.*on a border/s);
+    expect(await type('1+2+70')).toContain('off the specimen');
+    expect(await type('x')).toContain('not a number');
+  });
+  it('moves the weights of a side together', async () => {
+    await open('demo-heron-temperature');
+    const fixture = TestBed.createComponent(SettlePanel);
+    await fixture.whenStable();
+    const panel = fixture.componentInstance as unknown as { setWeight(side: string, value: number): void };
+    const before = desk.choice()!.choice;
+    panel.setWeight('strength', 4);
+    panel.setWeight('look', 0.5);
+    await fixture.whenStable();
+    expect(desk.record()!.weights).toEqual({
+      stringing: 0.5,
+      overhang: 0.5,
+      bridge: 0.5,
+      surface: 0.5,
+      'layer-strength': 4,
+    });
+    expect(desk.choice()!.choice).toBeGreaterThan(before);
+    expect((fixture.nativeElement as HTMLElement).textContent).toContain(`${desk.choice()!.choice} °C`);
+  });
+});

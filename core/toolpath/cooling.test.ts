@@ -99,16 +99,14 @@ describe('emitting travel', () => {
   const moved = (work: (e: Emitter) => void, head: Head = { ...there }) => {
     const e = new Emitter(context, head, s, 256);
     work(e);
-    return e
-      .finish()
-      .flatMap(({ moves }) =>
-        Array.from({ length: moves.n }, (_, i) => ({
-          x: moves.x[i]!,
-          z: moves.z[i]!,
-          e: moves.e[i]!,
-          role: moves.role[i]!,
-        })),
-      );
+    return e.finish().flatMap(({ moves }) =>
+      Array.from({ length: moves.n }, (_, i) => ({
+        x: moves.x[i]!,
+        z: moves.z[i]!,
+        e: moves.e[i]!,
+        role: moves.role[i]!,
+      })),
+    );
   };
   it('draws back, lifts, goes, lowers and pushes forward when the way leaves the part', () => {
     const plan = layer(squarePath(100, 10), squarePath(150, 10));

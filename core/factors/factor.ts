@@ -28,6 +28,8 @@ export interface Factor {
   refusals: Partial<Record<Layout, string>>;
   /** Qualities to judge, in the order in which they are read. */
   qualities: readonly string[];
+  /** The lowest and highest level that printer and filament allow. */
+  limits(context: Context): { min: number; max: number };
   /** Levels to start from. */
   start(context: Context): number[];
   /** The value in force at a move, with its weight: extruded length, or 1 for an event; null where it says nothing. */

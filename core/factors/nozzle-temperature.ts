@@ -1,4 +1,4 @@
-import { hottest, usualTemperature } from '#core/context';
+import { coldest, hottest, usualTemperature } from '#core/context';
 import { roleNumber } from '#core/moves';
 import type { Factor } from './factor';
 
@@ -17,6 +17,7 @@ export const nozzleTemperature: Factor = {
   },
   qualities: ['stringing', 'overhang', 'bridge', 'surface', 'layer-strength'],
   tolerance: 2,
+  limits: (context) => ({ min: coldest(context.filament), max: hottest(context).value }),
   start(context) {
     const usual = usualTemperature[context.filament.material];
     const top = hottest(context).value;

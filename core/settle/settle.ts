@@ -1,5 +1,4 @@
 import { rounded, show } from '#core/base';
-import { coldest, hottest } from '#core/context';
 import { factorOf } from '#core/factors';
 import type { Inspection } from '#core/inspect';
 import type { Reading } from '#core/judge';
@@ -218,7 +217,7 @@ function withNext(
   const factor = factorOf(trial.axes[0]!.factor)!;
   const low = levels[0]!;
   const high = levels[levels.length - 1]!;
-  const limits = factor.id === 'nozzle-temperature' ? temperatures(trial) : { min: -Infinity, max: Infinity };
+  const limits = factor.limits(trial.context);
   const from = Math.max(limits.min, toward === 'higher' ? high - 2 * step : low - 3 * step);
   const to = Math.min(limits.max, toward === 'lower' ? low + 2 * step : high + 3 * step);
   // Both ends belong to the sweep; the steps between them are as even as can be set.
@@ -259,8 +258,8 @@ function withRefine(result: Settled, { trial }: Planned, value: number, step: nu
 }
 
 function nextTrial(trial: Trial, levels: number[]): Trial | null {
-  const { min, max } = temperatures(trial);
-  const kept = trial.axes[0]!.factor === 'nozzle-temperature' ? levels.filter((v) => v >= min && v <= max) : levels;
+  const { min, max } = factorOf(trial.axes[0]!.factor)!.limits(trial.context);
+  const kept = levels.filter((v) => v >= min && v <= max);
   const before = trial.axes[0]!.levels;
   if (kept.length < 3 || kept.every((v) => before.includes(v))) return null;
   const factor = factorOf(trial.axes[0]!.factor)!;
@@ -271,12 +270,6 @@ function nextTrial(trial: Trial, levels: number[]): Trial | null {
     axes: [{ ...trial.axes[0]!, levels: kept }],
   };
 }
-
-/** What filament, hotend and liner allow, °C. */
-const temperatures = ({ context }: Trial): { min: number; max: number } => ({
-  min: coldest(context.filament),
-  max: hottest(context).value,
-});
 
 function levelWords(trial: Trial, unit: string): string {
   const levels = trial.axes[0]!.levels;

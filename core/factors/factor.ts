@@ -32,8 +32,13 @@ export interface Factor {
   limits(context: Context): { min: number; max: number };
   /** Levels to start from. */
   start(context: Context): number[];
-  /** The value in force at a move, with its weight: extruded length, or 1 for an event; null where it says nothing. */
-  observe(chunk: Chunk, move: number): { value: number; weight: number } | null;
+  /** The named values of a choice; a level is then the place in this list. */
+  choices?: readonly string[];
+  /**
+   * The value in force at a move, with its weight: extruded length, or 1 for an event; null where it says nothing. Left
+   * out where a program does not show it.
+   */
+  observe?(chunk: Chunk, move: number): { value: number; weight: number } | null;
   /** The value reached at a move; the same as in the file where nothing is said. */
   reached?(reach: Reach): number;
   /** How far a reached value may lie from the planned one and still count as reached. */

@@ -1,10 +1,18 @@
+import { show } from '#core/base';
 import type { Factor } from './factor';
 import { nozzleTemperature } from './nozzle-temperature';
+import { processSetting } from './process-setting';
 
 /** The catalogue of factors; a new one is a file and a line here. */
 export const factors: readonly Factor[] = [nozzleTemperature];
 
-/** A factor by id. */
-export const factorOf = (id: string): Factor | undefined => factors.find((f) => f.id === id);
+/** A factor by id: of the catalogue, or over any process setting. */
+export const factorOf = (id: string): Factor | undefined => factors.find((f) => f.id === id) ?? processSetting(id);
+
+/** A level in words, with its unit. */
+export const levelWords = (factor: Factor, level: number): string =>
+  factor.choices ? (factor.choices[level] ?? String(level)) : `${show(level * factor.shown)} ${factor.unit}`.trim();
+
+export { factorId, slowReason } from './process-setting';
 
 export type { Factor, Layout, Reach } from './factor';

@@ -10,10 +10,9 @@ export const nozzleTemperature: Factor = {
   shown: 1,
   setting: 'nozzleTemperature',
   settable: 1,
-  layouts: ['height', 'print'],
+  layouts: ['height', 'tile', 'print'],
   refusals: {
     row: 'the nozzle needs seconds to reach a temperature, far longer than the way to the next cell of a row',
-    tile: 'among tiles printed layer by layer the temperature would have to change many times in every layer',
   },
   qualities: ['stringing', 'overhang', 'bridge', 'surface', 'layer-strength'],
   tolerance: 2,

@@ -229,7 +229,7 @@ class Look {
       b[3] = Math.max(b[3], y[i]!, this.y);
     }
     for (const factor of this.factors) {
-      const seen = factor.observe(chunk, i);
+      const seen = factor.observe?.(chunk, i);
       if (!seen) continue;
       let values = tally.values.get(factor.id);
       if (!values) tally.values.set(factor.id, (values = new Map()));
@@ -283,6 +283,11 @@ class Look {
       layerTime: times.length > 0 ? times.reduce((a, b) => a + b, 0) / times.length : 0,
     };
     for (const factor of this.factors) {
+      if (!factor.observe) {
+        report.effective[factor.id] = [];
+        report.settled[factor.id] = { share: 1, from: tally.place.z[0] };
+        continue;
+      }
       const values = tally.values.get(factor.id) ?? new Map<number, number>();
       const all = [...values.values()].reduce((a, b) => a + b, 0);
       report.effective[factor.id] = [...values]

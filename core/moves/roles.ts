@@ -14,6 +14,14 @@ export const roles = [
   'unretract',
   'hop',
   'other',
+  'ironing',
+  'support',
+  'support-interface',
+  'skirt',
+  'raft',
+  'purge',
+  'pillar',
+  'wipe',
 ] as const;
 
 export type Role = (typeof roles)[number];

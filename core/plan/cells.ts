@@ -1,5 +1,5 @@
-import { fault, show, type Fault } from '#core/base';
-import { factorOf, type Layout } from '#core/factors';
+import { fault, type Fault } from '#core/base';
+import { factorOf, levelWords, slowReason, type Layout } from '#core/factors';
 import type { Settings } from '#core/settings';
 
 /** One factor with its levels and how they are laid out. */
@@ -27,7 +27,7 @@ export function cellsOf(axes: readonly Axis[]): Cell[] {
     const label = axes
       .map((axis) => {
         const factor = factorOf(axis.factor);
-        return `${show(levels[axis.factor]! * (factor?.shown ?? 1))} ${factor?.unit ?? ''}`.trim();
+        return factor ? levelWords(factor, levels[axis.factor]!) : String(levels[axis.factor]);
       })
       .join(', ');
     return { id, index, label, levels };
@@ -39,12 +39,16 @@ export const cellSettings = (cell: Cell): Partial<Settings> =>
   Object.fromEntries(
     Object.entries(cell.levels).flatMap(([id, value]) => {
       const factor = factorOf(id);
-      return factor ? [[factor.setting, value]] : [];
+      return factor ? [[factor.setting, factor.choices ? (factor.choices[value] ?? '') : value]] : [];
     }),
   ) as Partial<Settings>;
 
 /** Why a layout cannot carry a factor; nothing where it can. */
-export function layoutFaults(axes: readonly Axis[], at: string): Fault[] {
+export function layoutFaults(
+  axes: readonly Axis[],
+  at: string,
+  arrangement: Settings['arrangement'] = 'layer by layer',
+): Fault[] {
   return axes.flatMap((axis, i) => {
     const factor = factorOf(axis.factor);
     const where = `${at}.${i}`;
@@ -57,6 +61,17 @@ export function layoutFaults(axes: readonly Axis[], at: string): Fault[] {
           'choose a factor of the catalogue',
         ),
       ];
+    const slow = slowReason(factor.setting);
+    if (axis.along === 'tile' && slow && arrangement === 'layer by layer') {
+      return [
+        fault(
+          'plan.layout',
+          `${where}.along`,
+          `${factor.label} cannot change among tiles printed layer by layer: ${slow}`,
+          'print the tiles one after the other, or lay it out by height',
+        ),
+      ];
+    }
     if (factor.layouts.includes(axis.along)) return [];
     return [
       fault(

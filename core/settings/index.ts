@@ -1,3 +1,4 @@
+export * from './adhesion';
 export * from './catalogue';
 export * from './line';
 export * from './setting';

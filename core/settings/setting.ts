@@ -4,20 +4,38 @@ import type { Context, Range } from '#core/context';
 /** Where a setting can take effect: `travel` settings can change at any travel, `layer` at a layer, `print` never. */
 export type Scope = 'print' | 'layer' | 'path' | 'travel' | 'machine';
 
+export const settingGroups = [
+  'heat',
+  'layers',
+  'walls',
+  'skins',
+  'infill',
+  'extrusion',
+  'speed',
+  'cooling',
+  'travel',
+  'supports',
+  'adhesion',
+  'tools',
+] as const;
+
 /** One process setting. Numbers are in `unit`; shares (0–1) are shown as percent. */
 export interface Setting<T> {
   label: string;
-  group: 'heat' | 'layers' | 'walls' | 'skins and infill' | 'speed' | 'extrusion' | 'travel' | 'cooling' | 'adhesion';
+  group: (typeof settingGroups)[number];
   unit: string;
   scope: Scope;
   schema: z.ZodType<T>;
   usual?: (context: Context) => Range;
   choices?: readonly T[];
   start: (context: Context) => T;
+  /** What a document means that was written before the setting existed. */
+  neutral?: T;
   /** What is multiplied for show: 100 where a share is shown in %. */
   shown?: number;
-  /** True where several values may stand in one field, as an interval or list. */
   help?: string;
+  /** A list of numbers as text, such as `60, 0, -60`. */
+  list?: true;
 }
 
 type NumberOptions = Omit<Setting<number>, 'schema' | 'usual'> & {
@@ -35,7 +53,34 @@ export function numberSetting({ least, most, whole, usual, ...rest }: NumberOpti
 
 /** A setting with a few named values. */
 export function choiceSetting<const T extends string>(
-  options: Omit<Setting<T>, 'schema' | 'choices'> & { choices: readonly T[] },
+  options: Omit<Setting<T>, 'schema' | 'choices' | 'neutral'> & { choices: readonly T[]; neutral?: NoInfer<T> },
 ): Setting<T> {
   return { ...options, schema: z.enum(options.choices as readonly [T, ...T[]]) as unknown as z.ZodType<T> };
+}
+
+const MOST_LISTED = 12;
+
+/** The numbers of a list setting, or undefined where the text is none. */
+export function numbersOf(text: string): number[] | undefined {
+  const parts = text.split(/[,;\s]+/).filter((p) => p !== '');
+  const numbers = parts.map((p) => (/^[+-]?\d+(\.\d+)?$/.test(p) ? Number(p) : NaN));
+  return numbers.length > 0 && numbers.length <= MOST_LISTED && numbers.every(Number.isFinite) ? numbers : undefined;
+}
+
+/** A setting that is a list of numbers, kept as the person wrote it. */
+export function listSetting({
+  least,
+  most,
+  ...rest
+}: Omit<Setting<string>, 'schema' | 'list'> & { least: number; most: number }): Setting<string> {
+  return {
+    ...rest,
+    list: true,
+    schema: z
+      .string()
+      .max(120)
+      .refine((text) => numbersOf(text)?.every((v) => v >= least && v <= most) ?? false, {
+        message: `is no list; write up to ${MOST_LISTED} numbers of ${least} to ${most}, such as 60, 0, -60`,
+      }),
+  };
 }

@@ -14,9 +14,14 @@ export const settingIds = Object.keys(catalogue) as SettingId[];
 export const settingOf = (id: SettingId): Setting<number | string> =>
   catalogue[id] as unknown as Setting<number | string>;
 
-/** The schema of a complete set of settings. */
+/** The schema of a complete set of settings; what an older document does not know yet takes its neutral value. */
 export const settingsSchema = z.strictObject(
-  Object.fromEntries(settingIds.map((id) => [id, catalogue[id].schema])),
+  Object.fromEntries(
+    settingIds.map((id) => {
+      const { schema, neutral } = settingOf(id);
+      return [id, neutral === undefined ? schema : (schema as z.ZodType).default(neutral)];
+    }),
+  ),
 ) as unknown as z.ZodType<Settings>;
 
 /** The schema of some settings. */

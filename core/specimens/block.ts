@@ -45,6 +45,7 @@ export const block: Specimen<Params> = {
       ],
       places: cells.map((c, i) => ({ cell: c.id, z: [i * band, (i + 1) * band], area: outline })),
       drawing: {
+        view: 'side',
         x: [-p.width / 2, p.width / 2],
         y: [0, p.height],
         shapes: cells.map((c, i) => ({ cell: c.id, part: 'body', path: box(i * band, (i + 1) * band) })),

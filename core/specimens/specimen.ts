@@ -18,7 +18,13 @@ export interface Solid {
   at(z: number): Region[];
 }
 
-export type Piece = { kind: 'solid'; solid: Solid };
+/** One object on the bed; with `cell` all of it belongs to that cell. */
+export interface Piece {
+  kind: 'solid';
+  solid: Solid;
+  name?: string;
+  cell?: number;
+}
 
 /** Where a cell is: a range of heights and an area, air included. mm, specimen coordinates (Z 0 at the bed). */
 export interface Place {
@@ -27,8 +33,9 @@ export interface Place {
   area: Polygon[];
 }
 
-/** A line drawing for the sheet: side view, millimetres, y up. */
+/** A line drawing for the sheet, mm, y up: from the side, or from above where cells lie beside one another. */
 export interface Drawing {
+  view: 'side' | 'above';
   x: [number, number];
   y: [number, number];
   shapes: DrawingShape[];
@@ -48,6 +55,8 @@ export interface Built {
   drawing: Drawing;
   /** Highest point, mm. */
   height: number;
+  /** Height of what lies beneath the specimen (a raft with its gap), mm. */
+  foot?: number;
   /** Footprint without adhesion, specimen coordinates, mm. */
   footprint: Polygon[];
   remarks: string[];
@@ -73,5 +82,5 @@ export interface Specimen<P = Record<string, number>> {
   layouts: readonly Axis['along'][];
   start(context: Context): P;
   accepts(axes: readonly Axis[]): Fault[];
-  build(params: P, cells: readonly Cell[], settings: Settings, context: Context): Built;
+  build(params: P, cells: readonly Cell[], settings: Settings, context: Context, axes?: readonly Axis[]): Built;
 }

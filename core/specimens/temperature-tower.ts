@@ -275,7 +275,7 @@ function drawingOf(m: Measures, cells: readonly Cell[], base: Ring): Built['draw
       add('numeral', path);
     }
   });
-  return { x: [left, right], y: [0, m.base + cells.length * m.band], shapes };
+  return { view: 'side', x: [left, right], y: [0, m.base + cells.length * m.band], shapes };
 }
 
 const f = (v: number): string => String(rounded(v, 3));

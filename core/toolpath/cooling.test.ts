@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { rectangle } from '#core/geometry';
+import { rectangle, solid } from '#core/geometry';
 import { roleNumber } from '#core/moves';
 import { lineArea } from '#core/settings';
 import { heronPair } from '../testing/fixtures';
@@ -44,7 +44,7 @@ const layer = (...paths: Path[]): LayerPlan => ({
   height: 0.2,
   cell: 0,
   first: [],
-  islands: paths.map((p) => ({ paths: [p], outline: [p.points.slice(0, -1)] })),
+  islands: paths.map((p) => ({ cell: 0, stages: [[p]], outline: solid(p.points.slice(0, -1)) })),
 });
 const there: Head = { ...freshHead(), x: 100, y: 100, z: 1.2, lost: false };
 
@@ -97,7 +97,7 @@ describe('the layer-time rule on a real layer', () => {
 
 describe('emitting travel', () => {
   const moved = (work: (e: Emitter) => void, head: Head = { ...there }) => {
-    const e = new Emitter(context, head, s, 256);
+    const e = new Emitter(context, head, s);
     work(e);
     return e.finish().flatMap(({ moves }) =>
       Array.from({ length: moves.n }, (_, i) => ({
@@ -126,7 +126,7 @@ describe('emitting travel', () => {
     const outer = squarePath(100, 10);
     const plan: LayerPlan = {
       ...layer(outer),
-      islands: [{ paths: [outer, inner], outline: [rectangle(99.8, 99.8, 110.2, 110.2)] }],
+      islands: [{ cell: 0, stages: [[outer], [inner]], outline: solid(rectangle(99.8, 99.8, 110.2, 110.2)) }],
     };
     expect(moved((e) => e.layer(plan)).some((m) => m.role === roleNumber.retract)).toBe(false);
   });

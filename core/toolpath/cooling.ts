@@ -2,8 +2,11 @@ import type { Context } from '#core/context';
 import { roleNumber, type Chunk } from '#core/moves';
 import { limitsOf, Timer } from '#core/motion';
 import type { Settings } from '#core/settings';
-import { Emitter, type Head } from './emit';
+import { copyOf, Emitter, fanByTime, type Head } from './emit';
 import type { LayerPlan } from './path';
+
+const unslowed = new Set([roleNumber.unretract, roleNumber.prime, roleNumber.pillar]);
+const outer = new Set([roleNumber['outer-wall'], roleNumber.overhang]);
 
 /** A layer as moves, and how it was slowed. */
 export interface CooledLayer {
@@ -28,14 +31,24 @@ export function cooledLayer(
   s: Settings,
   lift: { cap: boolean; layerTime: boolean },
 ): CooledLayer {
-  const capacity =
-    64 +
-    [{ paths: plan.first }, ...plan.islands].reduce(
-      (sum, i) => sum + i.paths.reduce((n, p) => n + p.points.length + 6, 0),
-      0,
-    );
-  const head = { ...from };
-  const emitter = new Emitter(context, head, s, capacity, lift.cap);
+  const laid = lay(plan, copyOf(from), context, s, lift);
+  if (s.fanByLayerTime === 'no' || plan.index === 0) return laid;
+  // The fan follows the time that the layer takes in the end; it does not change that time.
+  return lay(plan, copyOf(from), context, s, lift, fanByTime(plan.index, laid.time + laid.wait, s));
+}
+
+function lay(
+  plan: LayerPlan,
+  head: Head,
+  context: Context,
+  s: Settings,
+  lift: { cap: boolean; layerTime: boolean },
+  fan?: number,
+): CooledLayer {
+  const from = { ...head };
+  const stages = [plan.first, ...plan.islands.flatMap((i) => i.stages)];
+  const capacity = 64 + stages.reduce((sum, g) => sum + g.reduce((n, p) => n + p.points.length + 8, 0), 0);
+  const emitter = new Emitter(context, head, s, { capacity, uncapped: lift.cap, ...(fan !== undefined && { fan }) });
   emitter.layer(plan);
   const chunks = emitter.finish();
   // A layer begins under the accelerations asserted before it, which its own chunk does not say.
@@ -55,7 +68,8 @@ export function cooledLayer(
     chunks.forEach(({ moves }, k) => {
       const full = asked[k]!;
       for (let i = 0; i < moves.n; i++) {
-        if (moves.e[i]! <= 0 || moves.role[i] === roleNumber.unretract || moves.role[i] === roleNumber.prime) continue;
+        if (moves.e[i]! <= 0 || unslowed.has(moves.role[i]!)) continue;
+        if (s.slowOuterWall === 'no' && outer.has(moves.role[i]!)) continue;
         const v = full[i]!;
         moves.speed[i] = v > s.floorSpeed ? Math.max(s.floorSpeed, v * share) : v;
       }

@@ -1,8 +1,10 @@
 import { filamentArea, flowLimit, type Context } from '#core/context';
-import { distance, leaves, solid, type Point, type Polygon } from '#core/geometry';
+import { distance, type Point } from '#core/geometry';
 import { ChunkBuilder, roleNumber, type Action, type Chunk } from '#core/moves';
 import type { Settings } from '#core/settings';
-import type { LayerPlan, Path } from './path';
+import type { IslandPlan, LayerPlan, Path } from './path';
+import { begunAt, Seams } from './seam';
+import { Ways } from './ways';
 
 /** Where the head stands and what it carries from one layer to the next. */
 export interface Head {
@@ -13,30 +15,58 @@ export interface Head {
   back: number;
   lifted: number;
   fan: number;
+  advance: number;
   acceleration: string;
   /** Where the head is along X and Y is not known yet: the first travel goes high above the bed. */
   lost: boolean;
+  seams: Seams;
 }
 
 /** The head after the start code. */
-export const freshHead = (): Head => ({ x: 0, y: 0, z: 0, back: 0, lifted: 0, fan: -1, acceleration: '', lost: true });
+export const freshHead = (seed = 0): Head => ({
+  x: 0,
+  y: 0,
+  z: 0,
+  back: 0,
+  lifted: 0,
+  fan: -1,
+  advance: NaN,
+  acceleration: '',
+  lost: true,
+  seams: new Seams(seed),
+});
+
+/** A head that can go its own way. */
+export const copyOf = (head: Head): Head => ({ ...head, seams: head.seams.copy() });
+
+const walls = new Set([roleNumber['outer-wall'], roleNumber['inner-wall'], roleNumber.overhang, roleNumber.bridge]);
+const isWall = (path: Path): boolean => path.roles.some((r) => walls.has(r));
+
+/** What holds for a whole program: protections lifted, and the fan where the layer's time sets it. */
+export interface EmitterOptions {
+  capacity?: number;
+  uncapped?: boolean;
+  /** Share of the fan for the layer instead of the settings' own. */
+  fan?: number;
+}
 
 /** Turns paths into moves: travel with retraction and Z-hop, extrusion at the speed of each role. */
 export class Emitter {
   private readonly area: number;
   private readonly builder: ChunkBuilder;
   private readonly chunks: Chunk[] = [];
-  private outlines: Polygon[] = [];
+  private ways = new Ways([], 1);
+  /** The last line, to wipe over. */
+  private tail: Point[] = [];
 
   constructor(
     private readonly context: Context,
     readonly head: Head,
-    private readonly settings: Settings,
-    capacity?: number,
-    private readonly uncapped = false,
+    private settings: Settings,
+    private readonly options: EmitterOptions = {},
   ) {
     this.area = filamentArea(context.filament);
-    this.builder = new ChunkBuilder((chunk) => this.chunks.push(chunk), capacity);
+    this.builder = new ChunkBuilder((chunk) => this.chunks.push(chunk), options.capacity ?? 64);
   }
 
   /** The moves so far, as chunks. */
@@ -51,40 +81,109 @@ export class Emitter {
 
   /** Emits a layer at full speed. */
   layer(plan: LayerPlan): void {
-    const s = this.settings;
-    this.outlines = plan.islands.flatMap((i) => i.outline).map(solid);
+    this.ways = new Ways(
+      plan.islands.map((i) => i.outline),
+      this.settings.lineWidth,
+    );
+    this.head.seams.layer();
     this.rise(plan.z);
-    const fan = fanOf(plan.index, s);
-    this.fan(fan);
-    for (const path of plan.first) this.path(path, plan.index, fan);
-    const left = [...plan.islands];
-    while (left.length > 0) {
-      let best = 0;
-      for (let i = 1; i < left.length; i++) if (this.from(left[i]!) < this.from(left[best]!)) best = i;
-      for (const path of left.splice(best, 1)[0]!.paths) this.path(this.nearestWay(path), plan.index, fan);
+    this.fan(this.fanOf(plan.index, this.settings));
+    for (const path of plan.first) this.path(path, plan.index);
+    for (const island of this.ordered(plan.islands)) {
+      for (const stage of island.stages) this.stage(stage, plan.index);
     }
-    this.fan(fan);
+    this.fan(this.fanOf(plan.index, this.settings));
   }
 
-  private from(island: LayerPlan['islands'][number]): number {
-    const p = island.paths[0]?.points[0];
-    return p ? Math.hypot(p.x - this.head.x, p.y - this.head.y) : Infinity;
+  /** Islands in the order of the shortest way: nearest first, then crossings of the way taken out (2-opt). */
+  private ordered(islands: readonly IslandPlan[]): IslandPlan[] {
+    const left = islands.filter((i) => i.stages.length > 0);
+    const at = (i: IslandPlan): Point => i.stages[0]![0]!.points[0]!;
+    const order: IslandPlan[] = [];
+    let here: Point = this.head;
+    while (left.length > 0) {
+      let best = 0;
+      for (let i = 1; i < left.length; i++)
+        if (distance(at(left[i]!), here) < distance(at(left[best]!), here)) best = i;
+      const [next] = left.splice(best, 1) as [IslandPlan];
+      order.push(next);
+      here = at(next);
+    }
+    if (order.length > 3 && order.length <= 60) {
+      const points = order.map(at);
+      const gap = (i: number, j: number) =>
+        j >= points.length ? 0 : distance(i < 0 ? this.head : points[i]!, points[j]!);
+      for (let better = true, pass = 0; better && pass < 8; pass++) {
+        better = false;
+        for (let i = 0; i < order.length - 1; i++) {
+          for (let j = i + 1; j < order.length; j++) {
+            if (gap(i - 1, j) + gap(i, j + 1) + 1e-6 < gap(i - 1, i) + gap(j, j + 1)) {
+              order.splice(i, j - i + 1, ...order.slice(i, j + 1).reverse());
+              points.splice(i, j - i + 1, ...points.slice(i, j + 1).reverse());
+              better = true;
+            }
+          }
+        }
+      }
+    }
+    return order;
+  }
+
+  /** Paths of one stage: in their order where they are fixed, else the nearest next. */
+  private stage(paths: readonly Path[], layer: number): void {
+    const left = paths.map((p) => (p.closed && isWall(p) ? this.head.seams.placed(p, layer) : p));
+    if (left.some((p) => p.fixed)) {
+      for (const path of left) this.path(path, layer);
+      return;
+    }
+    while (left.length > 0) {
+      let best = 0;
+      let nearest = Infinity;
+      for (let i = 0; i < left.length && left.length > 1; i++) {
+        const far = this.far(left[i]!);
+        if (far < nearest) {
+          nearest = far;
+          best = i;
+        }
+      }
+      const [next] = left.splice(best, 1) as [Path];
+      this.path(this.nearestWay(next), layer);
+    }
+  }
+
+  private far({ points, closed }: Path): number {
+    const to = (p: Point) => Math.hypot(p.x - this.head.x, p.y - this.head.y);
+    return closed ? to(points[0]!) : Math.min(to(points[0]!), to(points[points.length - 1]!));
   }
 
   private nearestWay(path: Path): Path {
+    if (path.closed) {
+      if (isWall(path)) return path;
+      let best = 0;
+      path.points.forEach((p, i) => {
+        if (i < path.points.length - 1 && distance(p, this.head) < distance(path.points[best]!, this.head)) best = i;
+      });
+      return begunAt(path, { segment: best, share: 0 });
+    }
     const first = path.points[0]!;
     const last = path.points[path.points.length - 1]!;
-    if (distance(first, last) < 1e-6) return path;
-    const near =
-      Math.hypot(first.x - this.head.x, first.y - this.head.y) <=
-      Math.hypot(last.x - this.head.x, last.y - this.head.y);
-    return near ? path : { ...path, points: [...path.points].reverse(), roles: [...path.roles].reverse() };
+    if (distance(first, this.head) <= distance(last, this.head)) return path;
+    return {
+      ...path,
+      points: [...path.points].reverse(),
+      roles: [...path.roles].reverse(),
+      ...(path.areas && { areas: [...path.areas].reverse() }),
+      ...(path.speeds && { speeds: [...path.speeds].reverse() }),
+    };
   }
 
-  private path(path: Path, layer: number, fan: number): void {
+  private path(path: Path, layer: number): void {
     const { points, roles, settings: s } = path;
+    this.settings = s;
     this.travel(points[0]!, path.cell);
-    this.accelerate(s);
+    this.assert(s);
+    const fan = this.fanOf(layer, s);
+    const most = flowLimit(this.context.printer, this.options.uncapped ?? false) * 0.995;
     const head = this.head;
     for (let i = 1; i < points.length; i++) {
       const p = points[i]!;
@@ -94,10 +193,10 @@ export class Emitter {
       if (length < (i < points.length - 1 ? 0.01 : 0.002)) continue;
       const bridging = role === roleNumber.bridge && layer > 0;
       this.fan(bridging ? Math.max(fan, s.bridgeFan) : fan);
-      const flow = s.flow * (bridging ? s.bridgeFlow : 1);
-      const area = path.area * flow;
-      let speed = layer === 0 ? Math.min(s.firstLayerSpeed, speedOf(role, s)) : speedOf(role, s);
-      speed = Math.min(speed, (flowLimit(this.context.printer, this.uncapped) * 0.995) / area);
+      const area = (path.areas?.[i - 1] ?? path.area) * s.flow * (bridging ? s.bridgeFlow : 1);
+      let speed = Math.min(speedOf(role, s), path.speeds?.[i - 1] ?? Infinity);
+      if (layer === 0) speed = Math.min(s.firstLayerSpeed, speed);
+      if (area > 0) speed = Math.min(speed, most / area);
       this.builder.add(
         p.x,
         p.y,
@@ -113,17 +212,23 @@ export class Emitter {
       head.x = p.x;
       head.y = p.y;
     }
+    this.tail = points;
   }
 
-  /** Goes to a point without extruding; draws back and lifts when the way leaves the part. */
+  /** Goes to a point without extruding, inside the walls where it can; else it draws back, wipes and lifts. */
   travel(to: Point, cell: number, always = false): void {
     const { head, settings: s } = this;
     const length = head.lost ? 1000 : Math.hypot(to.x - head.x, to.y - head.y);
     if (length > 1e-4) {
-      const draws = always || (!head.lost && length > s.retractionLeastTravel && leaves(this.outlines, head, to));
-      if (draws) this.retract(cell);
+      const leaves = always || (!head.lost && length > s.retractionLeastTravel && this.ways.leaves(head, to));
+      const inside = leaves && !always && head.back === 0 ? this.ways.inside(head, to, s.travelDetour) : undefined;
+      if (leaves && !inside) {
+        this.retract(cell, s.zHop, s.wipe);
+      }
       this.accelerate(s);
-      this.builder.add(to.x, to.y, head.z + head.lifted, 0, s.travelSpeed, 0, 0, roleNumber.travel, cell, 0);
+      for (const p of inside ?? [to]) {
+        this.builder.add(p.x, p.y, head.z + head.lifted, 0, s.travelSpeed, 0, 0, roleNumber.travel, cell, 0);
+      }
       head.x = to.x;
       head.y = to.y;
       head.lost = false;
@@ -131,8 +236,8 @@ export class Emitter {
     if (!always) this.ready(cell);
   }
 
-  /** Draws back and lifts. */
-  retract(cell: number, lift = this.settings.zHop): void {
+  /** Draws back, runs back over the last line where asked, and lifts. */
+  retract(cell: number, lift = this.settings.zHop, wipe = 0): void {
     const { head, settings: s } = this;
     if (head.back === 0 && s.retractionDistance > 0) {
       this.builder.add(
@@ -148,12 +253,29 @@ export class Emitter {
         0,
       );
       head.back = s.retractionDistance;
+      if (wipe > 0 && head.lifted === 0) this.wipe(wipe, cell);
     }
     const room = this.context.printer.height - head.z;
     const by = Math.min(lift, room);
     if (by > head.lifted + 1e-6) {
       head.lifted = by;
       this.hop(cell);
+    }
+  }
+
+  private wipe(by: number, cell: number): void {
+    const { head, settings: s } = this;
+    const back = [...this.tail].reverse();
+    if (back.length < 2 || distance(back[0]!, head) > 1e-6) return;
+    let left = by;
+    for (let i = 1; i < back.length && left > 1e-3; i++) {
+      const length = distance(back[i]!, head);
+      if (length < 1e-3) continue;
+      const t = Math.min(1, left / length);
+      head.x += (back[i]!.x - head.x) * t;
+      head.y += (back[i]!.y - head.y) * t;
+      left -= length * t;
+      this.builder.add(head.x, head.y, head.z, 0, s.travelSpeed, 0, 0, roleNumber.wipe, cell, 0);
     }
   }
 
@@ -195,9 +317,21 @@ export class Emitter {
     this.command({ kind: 'fan', share });
   }
 
+  private fanOf(layer: number, s: Settings): number {
+    return this.options.fan !== undefined && layer > 0 ? this.options.fan : fanOf(layer, s);
+  }
+
   private hop(cell: number): void {
     const { head } = this;
     this.builder.add(head.x, head.y, head.z + head.lifted, 0, this.settings.zSpeed, 0, 0, roleNumber.hop, cell, 0);
+  }
+
+  /** States what changes from cell to cell, before the cell's line begins. */
+  private assert(s: Settings): void {
+    this.accelerate(s);
+    if (s.pressureAdvance === this.head.advance) return;
+    this.head.advance = s.pressureAdvance;
+    this.command({ kind: 'advance', value: s.pressureAdvance, tool: 0 });
   }
 
   private accelerate(s: Settings): void {
@@ -212,9 +346,18 @@ export class Emitter {
 export const fanOf = (layer: number, s: Settings): number =>
   s.firstLayerFan + (s.fan - s.firstLayerFan) * Math.min(1, layer / s.fanRampLayers);
 
+/** The fan by layer time: full on layers as short as `fullFanBelow`, the least on those of `leastFanAbove`, a line between. */
+export function fanByTime(layer: number, time: number, s: Settings): number {
+  const span = Math.max(1e-6, s.leastFanAbove - s.fullFanBelow);
+  const share = Math.max(0, Math.min(1, (s.leastFanAbove - time) / span));
+  const full = Math.min(s.leastFan, s.fan) + (s.fan - Math.min(s.leastFan, s.fan)) * share;
+  return fanOf(layer, { ...s, fan: full });
+}
+
 function speedOf(role: number, s: Settings): number {
   switch (role) {
     case roleNumber['outer-wall']:
+    case roleNumber.overhang:
       return s.outerWallSpeed;
     case roleNumber['inner-wall']:
       return s.innerWallSpeed;
@@ -222,9 +365,16 @@ function speedOf(role: number, s: Settings): number {
       return s.infillSpeed;
     case roleNumber.bridge:
       return s.bridgeSpeed;
-    case roleNumber.overhang:
-      return s.overhangSpeed;
+    case roleNumber.ironing:
+      return s.ironingSpeed;
+    case roleNumber.support:
+    case roleNumber['support-interface']:
+    case roleNumber.raft:
+    case roleNumber.purge:
+    case roleNumber.pillar:
+      return s.supportSpeed;
     case roleNumber.brim:
+    case roleNumber.skirt:
       return s.firstLayerSpeed;
     default:
       return s.skinSpeed;

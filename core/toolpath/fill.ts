@@ -1,36 +1,112 @@
-import { extentAcross, hatch, offset, type Point, type Polygon } from '#core/geometry';
+import { areaOf, extentAcross, hatch, offset, type HatchLine, type Point, type Polygon } from '#core/geometry';
 import { zigzags } from './chain';
+import { oneWay } from './one-way';
+import { parted, thinLines } from './thin';
 
-/** Lines that fill an area, and the distance at which they lie, mm. */
-export interface Fill {
-  lines: Point[][];
+/** A line of a solid fill: its share of a full line's cross-section, or of each of its segments. */
+export interface FillLine {
+  points: Point[];
+  share: number;
+  /** Widths of the segments, mm, where the line fills a slim rest. */
+  widths?: number[];
+  closed?: true;
+  fixed?: true;
+}
+
+export interface SolidFill {
+  pattern: 'lines' | 'concentric';
+  angle: number;
+  /** Distance of lines that fill the plane, mm. */
   spacing: number;
+  /** How far lines reach into the neighbours, mm. */
+  overlap: number;
+  order: 'back and forth' | 'one way';
+  /** Whether slim rests get a line of their own. */
+  rests: boolean;
 }
 
 const EDGE = 0.002;
 
 /**
- * Fills an area solidly with lines at an angle. The spacing is widened or narrowed by a hair, so that a whole number
- * of lines fits across each part, and the cross-section follows it: the volume comes out exact.
+ * Fills an area solidly. The spacing is widened or narrowed by a hair, so that a whole number of lines fits across each
+ * part, and the cross-section follows it: the volume comes out exact. Lines never lie closer than 80 % of the spacing.
  *
  * @param area up to the edges of the neighbouring lines
- * @param spacing of lines that fill the plane, mm
- * @param overlap how far the lines reach into the neighbours, mm
  */
-export function solidFill(area: readonly Polygon[], angle: number, spacing: number, overlap: number): Fill[] {
-  const fills: Fill[] = [];
+export function solidFill(area: readonly Polygon[], fill: SolidFill): FillLine[] {
+  const { spacing } = fill;
+  if (!fill.rests) return filled(area, fill);
+  const parts = parted(area, spacing);
+  const rests = thinLines(parts, 0.3 * spacing, 0.3 * spacing, 1.6 * spacing).map((line): FillLine => ({
+    points: line.points,
+    share: 1,
+    widths: line.points.slice(1).map((_, i) => (line.widths[i]! + line.widths[i + 1]!) / 2),
+    ...(line.closed && { closed: true as const }),
+  }));
+  return [...filled(parts.body, fill), ...rests];
+}
+
+/** A line may be so much slimmer or thicker, to make up for ends and turns. */
+const SLIMMER = 0.95;
+const THICKER = 1.05;
+
+/** Fills an area, and lets the lines make up together for what their ends and turns leave free or lay double. */
+function filled(area: readonly Polygon[], fill: SolidFill): FillLine[] {
+  const lines = fill.pattern === 'concentric' ? ringsIn(area, fill) : linesIn(area, fill);
+  let volume = 0;
+  for (const { points, share, widths } of lines) {
+    for (let i = 1; i < points.length; i++) {
+      const length = Math.hypot(points[i]!.x - points[i - 1]!.x, points[i]!.y - points[i - 1]!.y);
+      volume += length * (widths ? widths[i - 1]! : fill.spacing * share);
+    }
+  }
+  if (volume === 0) return lines;
+  const by = Math.min(THICKER, Math.max(SLIMMER, areaOf(area) / volume));
+  return lines.map((l) => (l.widths ? l : { ...l, share: l.share * by }));
+}
+
+function linesIn(area: readonly Polygon[], { angle, spacing, overlap, order }: SolidFill): FillLine[] {
+  const found: FillLine[] = [];
   for (const part of offset(area, -(spacing / 2 - overlap))) {
     const [low, high] = extentAcross([part], angle);
     const width = high - low - 2 * EDGE;
-    const gaps = Math.max(0, Math.round(width / spacing));
+    let gaps = Math.max(0, Math.round(width / spacing));
+    if (gaps > 0 && width / gaps < 0.8 * spacing) gaps--;
     if (gaps === 0) {
       const line = hatch([part], angle, 1000, (low + high) / 2 / 1000);
-      fills.push({ lines: line.map((l) => [l.a, l.b]), spacing });
+      const share = (Math.max(0, width) + spacing) / spacing;
+      found.push(...line.map((l) => ({ points: [l.a, l.b], share })));
       continue;
     }
     const exact = width / gaps;
     const rows = hatch([part], angle, exact, (low + EDGE) / exact - Math.floor((low + EDGE) / exact));
-    fills.push({ lines: zigzags(rows, [part], exact * 2.5), spacing: exact });
+    const share = exact / spacing;
+    if (order === 'one way')
+      found.push(...oneWay(rows).map((l: HatchLine) => ({ points: [l.a, l.b], share, fixed: true as const })));
+    else found.push(...zigzags(rows, [part], exact * 2.5).map((points) => ({ points, share })));
   }
-  return fills;
+  return found;
+}
+
+/** Rings inward from the edge; the slim middle that no ring fits gets a single line. */
+function ringsIn(area: readonly Polygon[], { spacing, overlap }: SolidFill): FillLine[] {
+  const found: FillLine[] = [];
+  let region = overlap > 0 ? offset(area, overlap) : [...area];
+  while (region.length > 0 && found.length < 5000) {
+    const parts = parted(region, 2 * spacing);
+    const { body } = parts;
+    for (const line of thinLines(parts, 0.3 * spacing, 0.3 * spacing, 1.6 * spacing)) {
+      found.push({
+        points: line.points,
+        share: 1,
+        widths: line.points.slice(1).map((_, i) => (line.widths[i]! + line.widths[i + 1]!) / 2),
+        ...(line.closed && { closed: true as const }),
+      });
+    }
+    const centre = offset(body, -spacing / 2);
+    for (const { outer, holes } of centre)
+      for (const ring of [outer, ...holes]) found.push({ points: [...ring, ring[0]!], share: 1, closed: true });
+    region = centre.length === 0 ? [] : offset(body, -spacing);
+  }
+  return found;
 }

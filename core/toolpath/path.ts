@@ -1,4 +1,4 @@
-import type { Point } from '#core/geometry';
+import type { Point, Polygon } from '#core/geometry';
 import type { Settings } from '#core/settings';
 
 /** A path to be extruded in one go. A closed path repeats its first point at the end. */
@@ -6,23 +6,40 @@ export interface Path {
   points: Point[];
   /** Role number of each segment, one fewer than points. */
   roles: number[];
-  /** Cross-section before flow, mm². */
+  /** Cross-section before the general flow, mm²; `areas` of each segment where it changes along the way. */
   area: number;
+  areas?: number[];
   width: number;
   height: number;
+  /** Highest speed of each segment, mm/s, where something holds it back. */
+  speeds?: number[];
+  /** A loop that may begin anywhere: the seam is chosen when it is laid. */
+  closed?: true;
+  /** Neither turned round nor put in another order. */
+  fixed?: true;
   cell: number;
   settings: Settings;
 }
 
-/** One layer ready to be ordered and emitted. Paths of an island stay together, in the order given. */
+/** A path of an island before it is known in which cell it is printed. */
+export type Shape = Omit<Path, 'cell' | 'settings'>;
+
+/** An island ready to be laid: stage after stage; within a stage the nearest path comes next. */
+export interface IslandPlan {
+  cell: number;
+  stages: Path[][];
+  outline: Polygon;
+}
+
+/** One layer ready to be ordered and emitted. */
 export interface LayerPlan {
   index: number;
   /** Nozzle height, mm. */
   z: number;
   height: number;
-  /** Printed before everything else (a brim). */
+  /** Printed before everything else (skirt, brim, pillar). */
   first: Path[];
-  islands: { paths: Path[]; outline: Point[][] }[];
+  islands: IslandPlan[];
   /** The cell of most of the layer, −1 for a base. */
   cell: number;
 }

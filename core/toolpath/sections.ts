@@ -18,20 +18,27 @@ export class Sections {
   private readonly islands: Island[][];
 
   constructor(layers: readonly Slice[]) {
-    const known = new Map<string, number>();
-    this.outlines = layers.map((layer) => layer.regions.flatMap((r) => r.outline));
-    this.islands = this.outlines.map((polygons) =>
-      polygons.map((polygon) => {
-        let key = '';
-        for (const ring of [polygon.outer, ...polygon.holes]) {
-          for (const p of ring) key += `${Math.round(p.x * 1e3)},${Math.round(p.y * 1e3)} `;
-          key += '|';
-        }
-        const id = known.get(key) ?? known.size;
-        known.set(key, id);
-        return { polygon, id, box: boundsOf([polygon])! };
-      }),
+    const known = new Map<string, Island>();
+    this.islands = layers.map((layer) =>
+      layer.regions
+        .flatMap((r) => r.outline)
+        .map((polygon) => {
+          let key = '';
+          for (const ring of [polygon.outer, ...polygon.holes]) {
+            for (const p of ring) key += `${Math.round(p.x * 1e3)},${Math.round(p.y * 1e3)} `;
+            key += '|';
+          }
+          let island = known.get(key);
+          if (!island) known.set(key, (island = { polygon, id: known.size, box: boundsOf([polygon])! }));
+          return island;
+        }),
     );
+    this.outlines = this.islands.map((layer) => layer.map((i) => i.polygon));
+  }
+
+  /** The one object that stands for all equal islands. */
+  likeness(k: number, i: number): Polygon {
+    return this.islands[k]![i]!.polygon;
   }
 
   /** The numbers of the islands near a box, layer by layer from `from` to `to`: equal words mean equal surroundings. */
@@ -53,6 +60,12 @@ export class Sections {
   /** Whether the surroundings of a box are the same in two layers. */
   same(i: number, j: number, box: Box): boolean {
     return this.surroundings(box, i, i) === this.surroundings(box, j, j);
+  }
+
+  /** Whether two layers have the same islands everywhere; a layer that is not there is like none. */
+  sameAll(i: number, j: number): boolean {
+    const [a, b] = [this.islands[i], this.islands[j]];
+    return a !== undefined && b !== undefined && a.length === b.length && a.every((x, n) => x.id === b[n]!.id);
   }
 
   /** What of `area` is not covered by every one of the layers `from` … `to`; layers that are not there cover nothing. */

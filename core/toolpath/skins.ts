@@ -1,9 +1,12 @@
 import { areaOf, difference, intersection, offset, opened, union, type Box, type Polygon } from '#core/geometry';
 import type { Settings } from '#core/settings';
 import type { Sections } from './sections';
-/** What of an inner area is printed how. */
+
+/** What of an inner area is printed how. `first` lies over sparse infill, `upper` has nothing above it. */
 export interface SkinPlan {
   top: Polygon[];
+  first: Polygon[];
+  upper: Polygon[];
   bottom: Polygon[];
   sparse: Polygon[];
 }
@@ -13,12 +16,13 @@ const LEAST_SPARSE = 12;
 
 /** Divides the inner area of an island of layer `k` into top skin, bottom skin and sparse infill. */
 export function skinsOf(inner: readonly Polygon[], k: number, sections: Sections, box: Box, s: Settings): SkinPlan {
-  if (inner.length === 0) return { top: [], bottom: [], sparse: [] };
+  if (inner.length === 0) return { top: [], first: [], upper: [], bottom: [], sparse: [] };
   const margin = s.lineWidth;
   const grow = (p: Polygon[]) =>
     p.length === 0 ? [] : intersection(offset(opened(p, s.lineWidth * 0.5), margin), inner);
+  const open = (to: number) => (to > k ? grow(sections.uncovered(inner, k + 1, to, k, box)) : []);
   const bottom = grow(sections.uncovered(inner, k - s.bottomLayers, k - 1, k, box));
-  let top = grow(sections.uncovered(inner, k + 1, k + s.topLayers, k, box));
+  let top = open(k + s.topLayers);
   if (bottom.length > 0 && top.length > 0) top = difference(top, bottom);
   const solid = bottom.length + top.length === 0 ? [] : union([...top, ...bottom]);
   const rest = solid.length === 0 ? [...inner] : opened(difference(inner, solid), s.lineWidth);
@@ -27,5 +31,9 @@ export function skinsOf(inner: readonly Polygon[], k: number, sections: Sections
     const small = rest.filter((p) => areaOf([p]) < LEAST_SPARSE);
     top = union([...top, ...small]);
   }
-  return { top, bottom, sparse };
+  // The skin is parted only where its parts are printed differently.
+  const parts = top.length > 0 && (s.topSkinFlow !== 1 || s.firstSkinFlow !== 1 || s.topPattern !== 'lines');
+  const upper = parts || s.ironing !== 'none' ? intersection(open(k + 1), top) : [];
+  const first = parts && s.topLayers > 1 ? difference(top, open(k + s.topLayers - 1)) : [];
+  return { top, first, upper, bottom, sparse };
 }

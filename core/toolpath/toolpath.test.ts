@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import * as fc from 'fast-check';
-import { finish, must } from '#core/base';
 import { filamentArea } from '#core/context';
 import {
   areaOf,
@@ -14,56 +13,26 @@ import {
   union,
   type Polygon,
 } from '#core/geometry';
-import { roleAt, type Chunk } from '#core/moves';
 import { lineArea, lineSpacing, startingSettings, type Settings } from '#core/settings';
-import { planned, type Trial } from '#core/trial';
 import { blockTrial, heronPair, smallTower } from '../testing/fixtures';
+import { linesOf, volumeOf } from '../testing/lines-of';
 import { airOf } from './bridge';
 import { solidFill } from './fill';
-import { patterns, sparseFill } from './infill';
-import { seamAtRear, wallsOf } from './walls';
-import { fanOf, toolpath } from '.';
-
-interface Line {
-  x: number;
-  y: number;
-  z: number;
-  e: number;
-  role: string;
-  cell: number;
-  speed: number;
-  length: number;
-}
-
-function linesOf(trial: Trial): Line[] {
-  const lines: Line[] = [];
-  let [x, y] = [0, 0];
-  const take = ({ moves }: Chunk) => {
-    for (let i = 0; i < moves.n; i++) {
-      const [nx, ny] = [moves.x[i]!, moves.y[i]!];
-      lines.push({
-        x: nx,
-        y: ny,
-        z: moves.z[i]!,
-        e: moves.e[i]!,
-        role: roleAt(moves.role[i]!),
-        cell: moves.cell[i]!,
-        speed: moves.speed[i]!,
-        length: Math.hypot(nx - x, ny - y),
-      });
-      [x, y] = [nx, ny];
-    }
-  };
-  must(finish(toolpath(must(planned(trial)), take)));
-  return lines;
-}
+import { rearOf } from './seam';
+import { wallsOf } from './walls';
+import { fanOf } from '.';
 
 const area = filamentArea(heronPair.context.filament);
-const volume = (lines: Line[], roles?: string[]) =>
-  lines
-    .filter((l) => l.e > 0 && l.length > 0 && (!roles || roles.includes(l.role)))
-    .reduce((s, l) => s + l.e * area, 0);
+const volume = volumeOf;
 const s: Settings = startingSettings(heronPair.context);
+const plainFill = {
+  pattern: 'lines' as const,
+  angle: 45,
+  spacing: lineSpacing(0.45, 0.2),
+  overlap: 0.045,
+  order: 'back and forth' as const,
+  rests: true,
+};
 const plain = { brimWidth: 0, minimumLayerTime: 0, firstLayerHeight: 0.2 } satisfies Partial<Settings>;
 
 describe('volumes, against what the shapes have', () => {
@@ -92,20 +61,6 @@ describe('volumes, against what the shapes have', () => {
     const one = volume(linesOf(blockTrial({ width: 12, depth: 12, height: 2 }, plain)));
     const more = volume(linesOf(blockTrial({ width: 12, depth: 12, height: 2 }, { ...plain, flow: 1.1 })));
     expect(more / one).toBeCloseTo(1.1, 3);
-  });
-  it('has density that is honest from 10 to 80 %, connections counted', () => {
-    const inner = [solid(rectangle(0, 0, 58, 58))];
-    const spacing = lineSpacing(0.45, 0.2);
-    for (const density of [0.1, 0.15, 0.3, 0.5, 0.8]) {
-      for (const layer of [0, 1]) {
-        const found = sparseFill(patterns['lines']!, inner, density, spacing, 0.045, layer);
-        const length = found.reduce(
-          (sum, l) => sum + l.slice(1).reduce((t, p, i) => t + Math.hypot(p.x - l[i]!.x, p.y - l[i]!.y), 0),
-          0,
-        );
-        expect(Math.abs((length * spacing) / (density * 58 * 58) - 1), `${density}`).toBeLessThan(0.03);
-      }
-    }
   });
 });
 
@@ -142,8 +97,8 @@ describe('where lines lie', () => {
             expect(ring[0]).toEqual(ring[ring.length - 1]);
           }
           const room = offset(inside, 0.005 + 0.1 * s.lineWidth - 0.19);
-          for (const fill of solidFill(inside, angle, lineSpacing(s.lineWidth, 0.2), 0.1 * s.lineWidth)) {
-            for (const line of fill.lines) {
+          for (const { points: line, widths } of solidFill(inside, { ...plainFill, angle })) {
+            if (!widths) {
               for (let i = 1; i < line.length; i++) {
                 const mid = { x: (line[i - 1]!.x + line[i]!.x) / 2, y: (line[i - 1]!.y + line[i]!.y) / 2 };
                 expect(inPolygons(room, mid.x, mid.y)).toBe(true);
@@ -156,11 +111,10 @@ describe('where lines lie', () => {
     );
   });
   it('never lays skin lines closer than 80 % of their spacing, nor further than 120 %', () => {
-    const spacing = lineSpacing(0.45, 0.2);
     for (const w of [3.3, 7.1, 20, 58.7])
-      for (const f of solidFill([solid(rectangle(0, 0, w, w * 1.3))], 45, spacing, 0.045)) {
-        expect(f.spacing / spacing).toBeGreaterThan(0.8);
-        expect(f.spacing / spacing).toBeLessThan(1.2);
+      for (const f of solidFill([solid(rectangle(0, 0, w, w * 1.3))], plainFill)) {
+        expect(f.share).toBeGreaterThan(0.8);
+        expect(f.share).toBeLessThan(1.2);
       }
   });
   it('has no empty or microscopic extrusion, and none without length', () => {
@@ -168,9 +122,7 @@ describe('where lines lie', () => {
       if (l.e > 0 && !['unretract', 'prime'].includes(l.role)) expect(l.length).toBeGreaterThan(0.0019);
   });
   it('starts walls at the rear, away from the judged front', () => {
-    const ring = seamAtRear([...rectangle(0, 0, 10, 5), { x: 0, y: 0 }]);
-    expect(ring[0]!.y).toBe(5);
-    expect(ring[0]).toEqual(ring[4]);
+    expect(rearOf([...rectangle(0, 0, 10, 5), { x: 0, y: 0 }])).toBe(2);
   });
 });
 

@@ -1,17 +1,20 @@
 import { done, fault, refuse, type Fault, type Job, type Progress } from '#core/base';
 import { bedArea, fillPlaceholders, reachOf, type Context } from '#core/context';
 import { boundsOf, inPolygons, type Point, type Polygon } from '#core/geometry';
-import { roleNumber, type Chunk } from '#core/moves';
+import { type Chunk } from '#core/moves';
 import { cellSettings, type Cell } from '#core/plan';
-import { lineArea, lineSpacing, resolved, type Settings } from '#core/settings';
+import { adhesionReach, lineArea, resolved, type Settings } from '#core/settings';
+import type { Piece } from '#core/specimens';
 import type { Planned } from '#core/trial';
-import { brimLoops } from './brim';
+import { adhesionShapes, raftLayers } from './adhesion';
+import { balanced, pillarPlan, type Balance } from './balance';
 import { cooledLayer } from './cooling';
-import { Emitter, freshHead, type Head } from './emit';
+import { copyOf, Emitter, freshHead, type Head } from './emit';
 import { IslandShop } from './island';
 import { slices, type Slice } from './layers';
-import type { LayerPlan, Path } from './path';
+import type { LayerPlan, Path, Shape } from './path';
 import { Sections } from './sections';
+import { supportPlan } from './supports';
 
 /** What is to be said about the file. */
 export interface ToolpathNotes {
@@ -20,10 +23,17 @@ export interface ToolpathNotes {
   slowed: number;
   waited: number;
   capped: boolean;
+  /** Infill density asked and reached of cells where they differ by more than 3 %, shares. */
+  density: { cell: number; asked: number; reached: number }[];
 }
 
 const CLEAR = 5;
 const PARK_LIFT = 2;
+
+/** Objects that are printed together, layer by layer. */
+interface Batch {
+  layers: LayerPlan[];
+}
 
 /**
  * A planned trial → the moves of its file, chunk by chunk, start and end code included.
@@ -31,60 +41,69 @@ const PARK_LIFT = 2;
  * @param sink receives each chunk as soon as it is known
  */
 export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<ToolpathNotes> {
-  const { trial, built, cells, settings } = plan;
+  const { trial, cells } = plan;
   const context = trial.context;
-  const layers = slices(built, settings);
-  if (layers.length === 0)
-    return refuse(
-      fault('toolpath.empty', 'specimen.params', 'the specimen has no layers', 'make it higher than one layer'),
-    );
-  const shop = new IslandShop(new Sections(layers));
-  yield progress('slicing', 0, layers.length);
-
-  const firstCell = cells[0]!;
   const bySettings = new Map<number, Settings>(cells.map((c) => [c.id, settingsOf(plan, c)]));
-  bySettings.set(-1, settingsOf(plan, firstCell));
+  bySettings.set(-1, settingsOf(plan, cells[0]!));
   const first = bySettings.get(-1)!;
-
   const codes = machineCodes(plan, first);
   if ('faults' in codes) return refuse(...codes.faults);
 
-  const head = freshHead();
-  start(plan, first, head, codes.start, sink);
+  const notes: ToolpathNotes = { layers: 0, slowed: 0, waited: 0, capped: flowCapped(first, context), density: [] };
+  const groups = first.arrangement === 'one after the other' ? plan.built.pieces.map((p) => [p]) : [plan.built.pieces];
+  const batches: Batch[] = [];
+  for (const pieces of groups) {
+    const batch = yield* planBatch(plan, pieces, bySettings, notes);
+    if (batch.layers.length === 0)
+      return refuse(
+        fault('toolpath.empty', 'specimen.params', 'the specimen has no layers', 'make it higher than one layer'),
+      );
+    batches.push(batch);
+  }
+  const all = batches.flatMap((b) => b.layers);
+  notes.layers = all.length;
 
-  const notes: ToolpathNotes = { layers: layers.length, slowed: 0, waited: 0, capped: flowCapped(first, context) };
+  const head = freshHead(trial.seed);
+  start(plan, first, head, codes.start, sink);
   const lift = { cap: trial.lifted.includes('flow-cap'), layerTime: trial.lifted.includes('layer-time') };
   const park = parkSpot(plan);
+  const balance = yield* balanceOf(plan, batches, bySettings, copyOf(head), lift, park);
+
   let current: Head = head;
   let temperature = first.firstLayerTemperature;
+  let number = 0;
+  let highest = 0;
+  for (const batch of batches) {
+    for (const planned of batch.layers) {
+      const s = bySettings.get(planned.cell)!;
+      const begin = new Emitter(context, copyOf(current), s);
+      begin.command({ kind: 'layer', number: number++, z: planned.z });
+      if (planned === batch.layers[0] && batch !== batches[0]) overFinished(begin, highest, planned, context);
+      const target = planned.index === 0 ? s.firstLayerTemperature : s.nozzleTemperature;
+      if (target !== temperature) {
+        if (s.temperatureWait === 'wait' && planned.index > 1) waitAt(begin, park, target, s);
+        else begin.command({ kind: 'heat', tool: 0, target, wait: false });
+        temperature = target;
+      }
+      current = begin.head;
+      begin.finish().forEach(sink);
 
-  for (const layer of layers) {
-    const planned = planLayer(layer, plan.origin, shop, bySettings);
-    const s = bySettings.get(planned.cell)!;
-    const begin = new Emitter(context, { ...current }, s, 64);
-    begin.command({ kind: 'layer', number: layer.index, z: layer.z });
-    const target = layer.index === 0 ? s.firstLayerTemperature : s.nozzleTemperature;
-    if (target !== temperature) {
-      if (s.temperatureWait === 'wait' && layer.index > 1) waitAt(begin, park, target, s);
-      else begin.command({ kind: 'heat', tool: 0, target, wait: false });
-      temperature = target;
+      const cooled = cooledLayer(withPillar(planned, balance), current, context, s, lift);
+      current = cooled.head;
+      if (cooled.share < 1) notes.slowed++;
+      cooled.chunks.forEach(sink);
+      const wait = cooled.wait + (balance.waits.get(planned.cell) ?? 0);
+      if (wait > 0.05) {
+        if (cooled.wait > 0.05) notes.waited++;
+        const pause = new Emitter(context, copyOf(current), s);
+        goToPark(pause, park);
+        pause.command({ kind: 'dwell', seconds: wait });
+        current = pause.head;
+        pause.finish().forEach(sink);
+      }
+      highest = Math.max(highest, planned.z);
+      yield progress('toolpath', number, all.length);
     }
-    current = begin.head;
-    begin.finish().forEach(sink);
-
-    const cooled = cooledLayer(planned, current, context, s, lift);
-    current = cooled.head;
-    if (cooled.share < 1) notes.slowed++;
-    cooled.chunks.forEach(sink);
-    if (cooled.wait > 0.05) {
-      notes.waited++;
-      const pause = new Emitter(context, { ...current }, s, 64);
-      goToPark(pause, park);
-      pause.command({ kind: 'dwell', seconds: cooled.wait });
-      current = pause.head;
-      pause.finish().forEach(sink);
-    }
-    yield progress('toolpath', layer.index + 1, layers.length);
   }
   end(plan, first, current, codes.end, sink);
   return done(notes);
@@ -94,6 +113,130 @@ const progress = (stage: string, at: number, of: number): Progress => ({ stage, 
 
 const settingsOf = ({ trial }: Planned, cell: Cell): Settings =>
   resolved(trial.baseline, trial.frozen, cellSettings(cell));
+
+/** Everything that is laid for objects printed together, layer by layer. */
+function* planBatch(
+  { built, origin, trial }: Planned,
+  pieces: readonly Piece[],
+  bySettings: Map<number, Settings>,
+  notes: ToolpathNotes,
+): Generator<Progress, Batch> {
+  const of = (cell: number) => bySettings.get(cell) ?? bySettings.get(-1)!;
+  const base = of(pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1);
+  const foot = built.foot ?? 0;
+  const solids = pieces.map(({ solid }) => ({
+    breaks: solid.breaks.map((b) => b + foot),
+    top: solid.top + foot,
+    at: (z: number) => solid.at(z - foot),
+  }));
+  const banded = built.places.filter((p) => of(p.cell).layerHeight !== base.layerHeight);
+  const layers = slices({
+    solids,
+    top: Math.max(...solids.map((s) => s.top)),
+    origin,
+    foot,
+    of,
+    at: (z) =>
+      of(banded.find((p) => z >= p.z[0] && z < p.z[1])?.cell ?? (pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1)),
+  });
+  yield progress('slicing', 0, layers.length);
+  const sections = new Sections(layers);
+  const shop = new IslandShop(sections, layers);
+  const supports = yield* supportPlan(layers, sections, of);
+  const bed = bedArea(trial.context.printer);
+  const plans: LayerPlan[] = [];
+  const stands = [...(sections.outlines[0] ?? []), ...(supports.layers[0]?.area ?? [])];
+  if (foot > 0) {
+    raftLayers(stands, base).forEach((raft, index) => {
+      const outline = raft.area;
+      plans.push({
+        index,
+        z: raft.z,
+        height: raft.height,
+        first:
+          index === 0 ? owned(adhesionShapes(outline, bed, { ...base, brimWidth: 0, earRadius: 0 }), -1, base) : [],
+        islands: outline.map((o, i) => ({
+          cell: -1,
+          outline: o,
+          stages: i === 0 ? [owned(raft.shapes, -1, base)] : [],
+        })),
+        cell: -1,
+      });
+    });
+  }
+  for (const slice of layers) {
+    // On a raft the part's first layer is no first layer of the print any more.
+    const index = slice.index + (foot > 0 ? base.raftLayers : 0);
+    const islands: LayerPlan['islands'] = [];
+    const size = new Map<number, number>();
+    let island = 0;
+    for (const region of slice.regions) {
+      const s = of(region.cell);
+      for (let i = 0; i < region.outline.length; i++) {
+        const outline = sections.likeness(slice.index, island++);
+        const stages = shop.stages(outline, slice, region.cell, s);
+        size.set(region.cell, (size.get(region.cell) ?? 0) + stages.reduce((n, g) => n + g.length, 0));
+        islands.push({ cell: region.cell, stages, outline });
+      }
+    }
+    const support = supports.layers[slice.index];
+    for (const { cell, settings, stages, outline } of support?.islands ?? [])
+      islands.unshift({ cell, outline, stages: stages.map((g) => owned(g, cell, settings)) });
+    plans.push({
+      index,
+      z: slice.z,
+      height: slice.height,
+      first: index === 0 ? owned(adhesionShapes(stands, bed, base), -1, base) : [],
+      islands,
+      cell: [...size].sort((a, b) => b[1] - a[1])[0]?.[0] ?? -1,
+    });
+    yield progress('toolpath', slice.index, layers.length);
+  }
+  for (const [cell, { asked, reached }] of shop.density) {
+    if (asked > 0 && Math.abs(reached / asked - 1) > 0.03)
+      notes.density.push({ cell, asked: of(cell).infillDensity, reached: (of(cell).infillDensity * reached) / asked });
+  }
+  return { layers: plans };
+}
+
+const owned = (shapes: readonly Shape[], cell: number, settings: Settings): Path[] =>
+  shapes.map((shape) => ({ ...shape, cell, settings }));
+
+/** How the cells get the same layer time, where that is asked. */
+function* balanceOf(
+  plan: Planned,
+  batches: readonly Batch[],
+  bySettings: Map<number, Settings>,
+  head: Head,
+  lift: { cap: boolean; layerTime: boolean },
+  park: Point | undefined,
+): Generator<Progress, Balance> {
+  const base = bySettings.get(-1)!;
+  if (base.equalLayerTime === 'as it comes' || plan.cells.length < 2) return { waits: new Map(), pillar: undefined };
+  const times = new Map<number, number[]>();
+  const all = batches.flatMap((b) => b.layers);
+  let current = head;
+  for (const [i, layer] of all.entries()) {
+    const cooled = cooledLayer(layer, current, plan.trial.context, bySettings.get(layer.cell)!, lift);
+    current = cooled.head;
+    times.set(layer.cell, [...(times.get(layer.cell) ?? []), cooled.time + cooled.wait]);
+    yield progress('layer times', i, all.length);
+  }
+  return balanced(times, base, base.equalLayerTime === 'pillar' ? park : undefined);
+}
+
+function withPillar(layer: LayerPlan, { pillar }: Balance): LayerPlan {
+  if (!pillar) return layer;
+  const { island, outline } = pillarPlan(pillar, layer);
+  return { ...layer, islands: [...layer.islands, { cell: -1, stages: [island], outline }] };
+}
+
+/** Goes from a finished object to the next above everything that stands. */
+function overFinished(e: Emitter, highest: number, next: LayerPlan, { printer }: Context): void {
+  const to = next.first[0]?.points[0] ?? next.islands[0]?.stages[0]?.[0]?.points[0];
+  e.retract(-1, Math.min(printer.height - e.head.z, Math.max(2, highest + 2 - e.head.z)));
+  if (to) e.travel(to, -1, true);
+}
 
 /** Whether the melt zone caps any speed of these settings. */
 function flowCapped(s: Settings, { printer }: Context): boolean {
@@ -126,7 +269,7 @@ function machineCodes(
 
 /** The user's start code, then every state that the file relies on, asserted. */
 function start({ trial }: Planned, s: Settings, head: Head, code: string[], sink: (chunk: Chunk) => void): void {
-  const e = new Emitter(trial.context, head, s, 64);
+  const e = new Emitter(trial.context, head, s);
   for (const text of code) e.command({ kind: 'raw', text });
   e.command({ kind: 'mode', what: 'units', value: 'mm' });
   e.command({ kind: 'mode', what: 'axes', value: 'absolute' });
@@ -138,6 +281,7 @@ function start({ trial }: Planned, s: Settings, head: Head, code: string[], sink
   e.command({ kind: 'advance', value: s.pressureAdvance, tool: 0 });
   e.command({ kind: 'acceleration', print: s.acceleration, travel: s.travelAcceleration });
   head.acceleration = `${s.acceleration}/${s.travelAcceleration}`;
+  head.advance = s.pressureAdvance;
   e.command({ kind: 'position', axes: { e: 0 } });
   e.fan(0);
   e.command({ kind: 'raw', text: `G0 Z${CLEAR} F${Math.round(s.zSpeed * 60)}` });
@@ -148,7 +292,7 @@ function start({ trial }: Planned, s: Settings, head: Head, code: string[], sink
 /** Every value that the trial changed is set back, then the user's end code, then all heaters off. */
 function end({ trial, built }: Planned, s: Settings, head: Head, code: string[], sink: (chunk: Chunk) => void): void {
   const b = trial.baseline;
-  const e = new Emitter(trial.context, { ...head }, s, 64);
+  const e = new Emitter(trial.context, copyOf(head), s);
   e.retract(-1, Math.min(10, Math.max(0, trial.context.printer.height - built.height)));
   e.command({ kind: 'advance', value: b.pressureAdvance, tool: 0 });
   e.command({ kind: 'acceleration', print: b.acceleration, travel: b.travelAcceleration });
@@ -159,51 +303,11 @@ function end({ trial, built }: Planned, s: Settings, head: Head, code: string[],
   e.finish().forEach(sink);
 }
 
-function planLayer(layer: Slice, origin: Point, shop: IslandShop, bySettings: Map<number, Settings>): LayerPlan {
-  const islands: LayerPlan['islands'] = [];
-  const size = new Map<number, number>();
-  const move = (p: Point): Point => ({ x: p.x + origin.x, y: p.y + origin.y });
-  for (const region of layer.regions) {
-    const s = bySettings.get(region.cell) ?? bySettings.get(-1)!;
-    for (const island of region.outline) {
-      const paths = shop.paths(island, layer.index, layer.height, region.cell, s);
-      size.set(region.cell, (size.get(region.cell) ?? 0) + paths.length);
-      islands.push({
-        paths: paths.map((p) => ({ ...p, points: p.points.map(move) })),
-        outline: [island.outer, ...island.holes].map((ring) => ring.map(move)),
-      });
-    }
-  }
-  const cell = [...size].sort((a, b) => b[1] - a[1])[0]?.[0] ?? -1;
-  const brim =
-    layer.index === 0
-      ? brimPaths(
-          layer.regions.flatMap((r) => r.outline),
-          bySettings.get(-1)!,
-        )
-      : [];
-  const first = brim.map((p) => ({ ...p, points: p.points.map(move) }));
-  return { index: layer.index, z: layer.z, height: layer.height, first, islands, cell };
-}
-
-function brimPaths(first: Polygon[], s: Settings): Path[] {
-  const area = lineSpacing(s.lineWidth, s.firstLayerHeight, s.lineVolume) * s.firstLayerHeight;
-  return brimLoops(first, s).map((points) => ({
-    points,
-    roles: points.slice(1).map(() => roleNumber.brim),
-    area,
-    width: s.lineWidth,
-    height: s.firstLayerHeight,
-    cell: -1,
-    settings: s,
-  }));
-}
-
 /** A spot on the bed off the specimen, to wait at; undefined where there is none. */
 function parkSpot({ trial, built, origin, settings }: Planned): Point | undefined {
   const box = boundsOf(built.footprint);
   if (!box) return undefined;
-  const gap = settings.brimWidth + 8;
+  const gap = adhesionReach(settings) + 8;
   const bed = bedArea(trial.context.printer);
   const mid = { x: origin.x + (box.x0 + box.x1) / 2, y: origin.y + (box.y0 + box.y1) / 2 };
   const spots = [

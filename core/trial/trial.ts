@@ -14,8 +14,10 @@ import { factorOf } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
 import { cellsOf, layoutFaults, MOST_LEVELS, type Cell } from '#core/plan';
 import {
+  adhesionReach,
   catalogue,
   lineArea,
+  raftHeight,
   settingsSchema,
   someSettingsSchema,
   startingSettings,
@@ -113,7 +115,8 @@ export function planned(trial: Trial): Result<Planned> {
   const { context } = trial;
   const printer = checkedPrinter(context.printer, 'context.printer');
   if (!printer.ok) faults.push(...printer.faults);
-  faults.push(...layoutFaults(trial.axes, 'axes'));
+  const settings: Settings = { ...trial.baseline, ...trial.frozen };
+  faults.push(...layoutFaults(trial.axes, 'axes', settings.arrangement));
   const specimen = specimenOf(trial.specimen.id);
   if (!specimen) {
     return refuse(
@@ -129,7 +132,6 @@ export function planned(trial: Trial): Result<Planned> {
   const params = parse(specimen.params, trial.specimen.params, 'specimen.params');
   if (!params.ok) faults.push(...params.faults);
   faults.push(...specimen.accepts(trial.axes));
-  const settings: Settings = { ...trial.baseline, ...trial.frozen };
   faults.push(...settingFaults(settings, context, trial.lifted));
   trial.axes.forEach((axis, i) =>
     faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`)),
@@ -137,9 +139,9 @@ export function planned(trial: Trial): Result<Planned> {
   if (faults.length > 0 || !params.ok) return refuse(...faults);
 
   const cells = cellsOf(trial.axes);
-  const built = specimen.build(params.value, cells, settings, context);
+  const built = onRaft(specimen.build(params.value, cells, settings, context, trial.axes), settings);
   const origin = bedCentre(context.printer);
-  faults.push(...roomFaults(built, settings, context, origin));
+  faults.push(...roomFaults(built, settings, context, origin), ...clearanceFaults(built, settings, context));
   return faults.length > 0 ? refuse(...faults) : done({ trial, cells, settings, built, origin });
 }
 
@@ -157,9 +159,10 @@ function levelFaults(
     return [fault('trial.levels', at, 'a level stands there twice', 'give each level once')];
   return levels.flatMap((value, i) => {
     const where = `${at}.${i}`;
-    const range = parse<unknown>(catalogue[factor.setting].schema, value, where);
+    const own = factor.choices ? factor.choices[value] : value;
+    const range = parse<unknown>(catalogue[factor.setting].schema, own, where);
     if (!range.ok) return range.faults;
-    return settingFaults({ ...settings, [factor.setting]: value }, context, lifted)
+    return settingFaults({ ...settings, [factor.setting]: own }, context, lifted)
       .filter((f) => f.at === `baseline.${factor.setting}`)
       .map((f) => ({ ...f, at: where }));
   });
@@ -203,6 +206,9 @@ export function settingFaults(s: Settings, { printer, filament }: Context, lifte
     'infillSpeed',
     'bridgeSpeed',
     'overhangSpeed',
+    'tightCurveSpeed',
+    'ironingSpeed',
+    'supportSpeed',
     'firstLayerSpeed',
     'travelSpeed',
   ] as const) {
@@ -229,6 +235,25 @@ export function settingFaults(s: Settings, { printer, filament }: Context, lifte
   if (!lifted.includes('flow-cap') && floorFlow > printer.extruder.maximumFlow) {
     add('lineWidth', 'even at 2 mm/s this line is more than the hotend melts', 'take a narrower line or a lower layer');
   }
+  if (s.infillDensity >= 0.99 && s.infillPattern !== 'lines' && s.infillPattern !== 'concentric') {
+    add('infillPattern', `${s.infillPattern} cannot be printed solid`, 'choose lines or concentric for 100 %');
+  }
+  if (s.layerHeights === 'adaptive') {
+    most('adaptiveMost', 0.8 * nozzle, '0.8 × the nozzle', 'mm');
+    most('adaptiveMost', s.lineWidth, 'the line width', 'mm');
+    if (s.adaptiveLeast > s.adaptiveMost)
+      add(
+        'adaptiveLeast',
+        'the thinnest layer is thicker than the thickest',
+        `give at most ${show(s.adaptiveMost)} mm`,
+      );
+  }
+  if (s.supports !== 'none' && s.raftLayers === 0 && s.supportGapSide < 0.25 * nozzle)
+    add('supportGapSide', 'supports this near grow together with the part', `give at least ${show(0.25 * nozzle)} mm`);
+  for (const key of ['partTool', 'infillTool', 'supportTool', 'interfaceTool'] as const) {
+    if (s[key] > printer.tools)
+      add(key, `tool ${s[key]} is not there: the printer has ${printer.tools}`, `give at most ${printer.tools}`);
+  }
   if (s.wallCount === 0 && s.infillDensity === 0)
     add('wallCount', 'without walls and infill nothing would be printed', 'give at least one wall');
   return faults;
@@ -247,19 +272,76 @@ function roomFaults(built: Built, settings: Settings, { printer }: Context, orig
       ),
     );
   }
-  const margin = settings.brimWidth + settings.lineWidth;
+  const margin = adhesionReach(settings) + settings.lineWidth;
   const moved: Polygon[] = built.footprint.map((p) => ({ outer: grown(p.outer, margin, origin), holes: [] }));
   if (difference(moved, bedArea(printer)).length > 0) {
     faults.push(
       fault(
         'trial.bed',
         'specimen.params',
-        'with its brim the specimen does not fit on the free part of the bed',
-        'take a narrower specimen or brim, or move the keep-out zones',
+        built.pieces.length > 1
+          ? `the ${built.pieces.length} objects with what is laid around them do not fit on the free part of the bed`
+          : 'with its brim the specimen does not fit on the free part of the bed',
+        built.pieces.length > 1
+          ? 'take fewer levels, a smaller specimen or brim, or print layer by layer, which needs less room'
+          : 'take a narrower specimen or brim, or move the keep-out zones',
       ),
     );
   }
   return faults;
+}
+
+/** Objects printed one after the other: the gantry passes over those that stand, so all but the last must be low. */
+function clearanceFaults(built: Built, settings: Settings, { printer }: Context): Fault[] {
+  if (settings.arrangement !== 'one after the other' || built.pieces.length < 2) return [];
+  const tall = built.pieces.slice(0, -1).find((p) => (built.foot ?? 0) + p.solid.top > printer.head.gantryHeight);
+  return tall
+    ? [
+        fault(
+          'trial.clearance',
+          'specimen.params',
+          `${tall.name ?? 'an object'} is ${show((built.foot ?? 0) + tall.solid.top, 1)} mm high; the gantry passes ${show(printer.head.gantryHeight)} mm above the nozzle’s tip and would hit it`,
+          `keep all but the last object below ${show(printer.head.gantryHeight)} mm, or print layer by layer`,
+        ),
+      ]
+    : [];
+}
+
+/** A specimen lifted onto its raft: every height of the level map rises with it. */
+function onRaft(built: Built, settings: Settings): Built {
+  const foot = raftHeight(settings);
+  if (foot === 0) return built;
+  const { drawing } = built;
+  const [x0, x1] = drawing.x;
+  const raise = (path: string) => (drawing.view === 'side' ? raised(path, foot) : path);
+  return {
+    ...built,
+    foot,
+    height: built.height + foot,
+    places: built.places.map((p) => ({ ...p, z: [p.z[0] + foot, p.z[1] + foot] })),
+    drawing: {
+      ...drawing,
+      y: drawing.view === 'side' ? [0, drawing.y[1] + foot] : drawing.y,
+      shapes: [
+        ...(drawing.view === 'side'
+          ? [{ cell: -1, part: 'base' as const, path: `M${x0} 0H${x1}V${foot - settings.raftGap}H${x0}Z` }]
+          : []),
+        ...drawing.shapes.map((s) => ({ ...s, path: raise(s.path) })),
+      ],
+    },
+  };
+}
+
+/** SVG path data moved up by some millimetres; knows the commands that the drawings use. */
+function raised(path: string, by: number): string {
+  return path.replace(/([MLVA])([^MLHVAZmlhvaz]*)/g, (_, command: string, args: string) => {
+    const numbers = args
+      .trim()
+      .split(/[\s,]+/)
+      .map(Number);
+    const last = numbers.length - 1;
+    return command + numbers.map((v, i) => (i === last ? v + by : v)).join(' ');
+  });
 }
 
 function grown(ring: Polygon['outer'], by: number, origin: { x: number; y: number }): Polygon['outer'] {

@@ -1,10 +1,16 @@
-import { hatch } from '#core/geometry';
-import { zigzags } from '../chain';
+import { hatch, type Point, type Polygon } from '#core/geometry';
 import type { Pattern } from './pattern';
 
-/** Parallel lines, crossed from layer to layer, joined along the walls. */
+/** One family of parallel lines. */
+export const family = (area: readonly Polygon[], angle: number, spacing: number, phase = 0.5): Point[][] =>
+  hatch(area, angle, spacing, phase).map((l) => [l.a, l.b]);
+
+/** Parallel lines, crossed from layer to layer. */
 export const lines: Pattern = {
   id: 'lines',
   label: 'lines',
-  lines: (area, spacing, layer) => zigzags(hatch(area, layer % 2 === 0 ? 45 : 135, spacing), area, spacing * 3),
+  even: true,
+  solid: true,
+  words: ({ layer }) => String(layer % 2),
+  lines: (area, spacing, { layer, angle }) => family(area, angle + (layer % 2) * 90, spacing),
 };

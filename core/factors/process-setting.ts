@@ -1,0 +1,104 @@
+import type { Context, Range } from '#core/context';
+import { roleNumber, type Chunk } from '#core/moves';
+import { catalogue, settingIds, settingOf, type SettingId } from '#core/settings';
+import type { Factor, Layout } from './factor';
+
+/** Settings that take longer than a travel to come into force, and why. */
+const slow: Partial<Record<SettingId, string>> = {
+  nozzleTemperature: 'the nozzle needs seconds to reach a temperature',
+  firstLayerTemperature: 'the nozzle needs seconds to reach a temperature',
+  fan: 'the fan needs seconds to reach its speed',
+  bridgeFan: 'the fan needs seconds to reach its speed',
+  layerHeight: 'objects printed layer by layer share their layers',
+  layerHeights: 'objects printed layer by layer share their layers',
+  minimumLayerTime: 'objects printed layer by layer share their layer time',
+  floorSpeed: 'objects printed layer by layer share their layer time',
+};
+
+/** Why a setting cannot change among objects that are printed layer by layer; undefined where it can. */
+export const slowReason = (id: SettingId): string | undefined => slow[id];
+
+type Observation = { value: number; weight: number } | null;
+
+const printing = ({ moves }: Chunk, i: number): boolean =>
+  moves.e[i]! > 0 && moves.role[i] !== roleNumber.unretract && moves.role[i] !== roleNumber.prime;
+const fine = (v: number): number => Math.round(v * 1e5) / 1e5;
+
+/** What of a setting can be seen in a program's moves. Events weigh 1, the others by extruded length. */
+const seen: Partial<Record<SettingId, (chunk: Chunk, i: number) => Observation>> = {
+  pressureAdvance: (c, i) =>
+    printing(c, i) ? { value: c.states[c.moves.state[i]!]!.advance, weight: c.moves.e[i]! } : null,
+  acceleration: (c, i) =>
+    printing(c, i) ? { value: c.states[c.moves.state[i]!]!.acceleration, weight: c.moves.e[i]! } : null,
+  layerHeight: (c, i) => (printing(c, i) ? { value: fine(c.moves.height[i]!), weight: c.moves.e[i]! } : null),
+  retractionDistance: ({ moves }, i) => (moves.e[i]! < 0 ? { value: fine(-moves.e[i]!), weight: 1 } : null),
+  retractionSpeed: ({ moves }, i) =>
+    moves.e[i]! < 0 ? { value: Math.round(moves.speed[i]! * 10) / 10, weight: 1 } : null,
+};
+
+/** The id of the factor over a setting: `infillDensity` is `infill-density`. */
+export const factorId = (setting: SettingId): string => setting.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
+
+const bySetting = new Map<string, Factor>();
+
+/** A factor over any process setting, by its id; a setting that holds for the whole print goes from print to print. */
+export function processSetting(id: string): Factor | undefined {
+  const known = bySetting.get(id);
+  if (known) return known;
+  const setting = settingIds.find((s) => factorId(s) === id);
+  if (!setting || catalogue[setting].list) return undefined;
+  const factor = factorOver(setting);
+  bySetting.set(id, factor);
+  return factor;
+}
+
+function factorOver(id: SettingId): Factor {
+  const setting = settingOf(id);
+  const whole = setting.scope === 'print' || setting.scope === 'machine';
+  const layouts: Layout[] = whole
+    ? ['print']
+    : slow[id]
+      ? ['tile', 'height', 'print']
+      : ['tile', 'height', 'row', 'print'];
+  const why = whole ? 'it holds for the whole print' : (slow[id] ?? '');
+  const choices = setting.choices?.map(String);
+  const observe = seen[id];
+  return {
+    id: factorId(id),
+    label: setting.label,
+    unit: setting.unit,
+    shown: setting.shown ?? 1,
+    setting: id,
+    settable: choices ? 1 : stepOf(setting.usual),
+    layouts,
+    refusals: { height: why, row: why, tile: why },
+    qualities: ['surface'],
+    tolerance: 1e-4,
+    ...(choices && { choices }),
+    limits: (context) => {
+      const usual = setting.usual?.(context);
+      return choices ? { min: 0, max: choices.length - 1 } : { min: usual?.min ?? 0, max: usual?.max ?? 1 };
+    },
+    start: (context) => (choices ? choices.map((_, i) => i) : startLevels(setting.usual?.(context))),
+    ...(observe && { observe }),
+  };
+}
+
+const stepOf = (usual: ((context: Context) => Range) | undefined): number => {
+  // The step of most usual ranges does not rest on the context; where it does, a hundredth is fine enough.
+  try {
+    return usual?.({} as Context).step ?? 0.01;
+  } catch {
+    return 0.01;
+  }
+};
+
+/** Four levels over the usual range, at its step. */
+function startLevels(usual: Range | undefined): number[] {
+  if (!usual) return [0, 1];
+  const steps = Math.max(1, Math.round((usual.max - usual.min) / usual.step));
+  const stride = Math.max(1, Math.floor(steps / 3));
+  const levels: number[] = [];
+  for (let k = 0; k <= steps && levels.length < 4; k += stride) levels.push(fine(usual.min + k * usual.step));
+  return levels;
+}

@@ -1,0 +1,156 @@
+import { ringsOf, type Point, type Polygon, type Polyline } from './shapes';
+
+/** Edges of polygons in rows by height, so that a question about a place looks at few of them. */
+export class EdgeGrid {
+  private readonly rows: number[][] = [];
+  private readonly low: number;
+  private readonly step: number;
+  private readonly ends: Float64Array;
+
+  constructor(polygons: readonly Polygon[]) {
+    const rings = ringsOf(polygons);
+    let count = 0;
+    let low = Infinity;
+    let high = -Infinity;
+    for (const ring of rings) {
+      count += ring.length;
+      for (const p of ring) {
+        if (p.y < low) low = p.y;
+        if (p.y > high) high = p.y;
+      }
+    }
+    this.ends = new Float64Array(4 * count);
+    const rows = Math.max(1, Math.min(512, Math.ceil(count / 4)));
+    this.low = count > 0 ? low : 0;
+    this.step = Math.max(1e-6, (high - low) / rows) || 1;
+    this.rows = Array.from({ length: rows }, () => []);
+    let k = 0;
+    for (const ring of rings) {
+      for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
+        const a = ring[j]!;
+        const b = ring[i]!;
+        this.ends.set([a.x, a.y, b.x, b.y], 4 * k);
+        const first = this.row(Math.min(a.y, b.y));
+        const last = this.row(Math.max(a.y, b.y));
+        for (let r = first; r <= last; r++) this.rows[r]!.push(k);
+        k++;
+      }
+    }
+  }
+
+  private row(y: number): number {
+    return Math.max(0, Math.min(this.rows.length - 1, Math.floor((y - this.low) / this.step)));
+  }
+
+  /** Whether a point lies in the polygons, holes left out. */
+  inside(x: number, y: number): boolean {
+    const e = this.ends;
+    let inside = false;
+    for (const k of this.rows[this.row(y)]!) {
+      const ay = e[4 * k + 1]!;
+      const by = e[4 * k + 3]!;
+      if (ay > y === by > y) continue;
+      if (x < ((e[4 * k + 2]! - e[4 * k]!) * (y - ay)) / (by - ay) + e[4 * k]!) inside = !inside;
+    }
+    return inside;
+  }
+
+  /** Where the way a–b crosses an edge, as shares of the way, ascending; an edge may be named twice. */
+  cuts(a: Point, b: Point): number[] {
+    const e = this.ends;
+    const found: number[] = [];
+    const dx = b.x - a.x;
+    const dy = b.y - a.y;
+    const last = this.row(Math.max(a.y, b.y));
+    for (let r = this.row(Math.min(a.y, b.y)); r <= last; r++) {
+      for (const k of this.rows[r]!) {
+        const cx = e[4 * k]!;
+        const cy = e[4 * k + 1]!;
+        const ex = e[4 * k + 2]! - cx;
+        const ey = e[4 * k + 3]! - cy;
+        const cross = dx * ey - dy * ex;
+        if (cross === 0) continue;
+        const t = ((cx - a.x) * ey - (cy - a.y) * ex) / cross;
+        const u = ((cx - a.x) * dy - (cy - a.y) * dx) / cross;
+        if (t > 0 && t <= 1 && u >= 0 && u <= 1) found.push(t);
+      }
+    }
+    return found.length > 1 ? found.sort((p, q) => p - q) : found;
+  }
+
+  /** Whether the way a–b crosses an edge anywhere but at its own ends. */
+  crosses(a: Point, b: Point): boolean {
+    return this.cuts(a, b).some((t) => t > 1e-6 && t < 1 - 1e-6);
+  }
+
+  /** The nearest point on an edge, and its distance, mm. */
+  nearest(p: Point): { point: Point; distance: number } {
+    const e = this.ends;
+    let best = { point: p, distance: Infinity };
+    const middle = this.row(p.y);
+    // Rows outwards from the point; a row further off than the best so far cannot hold a nearer edge.
+    for (let d = 0; d < this.rows.length; d++) {
+      if ((d - 1) * this.step > best.distance) break;
+      for (const r of d === 0 ? [middle] : [middle - d, middle + d]) {
+        for (const k of this.rows[r] ?? []) {
+          const ax = e[4 * k]!;
+          const ay = e[4 * k + 1]!;
+          const dx = e[4 * k + 2]! - ax;
+          const dy = e[4 * k + 3]! - ay;
+          const square = dx * dx + dy * dy;
+          const t = square === 0 ? 0 : Math.max(0, Math.min(1, ((p.x - ax) * dx + (p.y - ay) * dy) / square));
+          const away = Math.hypot(p.x - ax - t * dx, p.y - ay - t * dy);
+          if (away < best.distance) best = { point: { x: ax + t * dx, y: ay + t * dy }, distance: away };
+        }
+      }
+    }
+    return best;
+  }
+}
+
+/**
+ * The parts of open lines that lie in polygons.
+ *
+ * @param least parts shorter than this are left out, mm
+ */
+export function cutLines(lines: readonly Polyline[], polygons: readonly Polygon[], least = 0.01): Polyline[] {
+  if (polygons.length === 0) return [];
+  const grid = new EdgeGrid(polygons);
+  const parts: Polyline[] = [];
+  for (const line of lines) {
+    let part: Polyline = [];
+    const close = () => {
+      let length = 0;
+      for (let i = 1; i < part.length; i++)
+        length += Math.hypot(part[i]!.x - part[i - 1]!.x, part[i]!.y - part[i - 1]!.y);
+      if (part.length > 1 && length >= least) parts.push(part);
+      part = [];
+    };
+    // A way that crosses nothing stays where the one before it was.
+    let known: boolean | undefined;
+    for (let i = 1; i < line.length; i++) {
+      const a = line[i - 1]!;
+      const b = line[i]!;
+      const cuts = grid.cuts(a, b);
+      if (cuts.length === 0 && known !== undefined) {
+        if (known) part.push(b);
+        continue;
+      }
+      const at = (t: number): Point => ({ x: a.x + (b.x - a.x) * t, y: a.y + (b.y - a.y) * t });
+      let from = 0;
+      for (const to of [...cuts, 1]) {
+        if (to - from < 1e-9) continue;
+        const middle = at((from + to) / 2);
+        known = grid.inside(middle.x, middle.y);
+        if (known) {
+          if (part.length === 0) part.push(from < 1e-9 ? a : at(from));
+          part.push(to === 1 ? b : at(to));
+        } else close();
+        from = to;
+      }
+      if (cuts.length > 0 && cuts[cuts.length - 1]! > 1 - 1e-9) known = undefined;
+    }
+    close();
+  }
+  return parts;
+}

@@ -1,0 +1,23 @@
+import { usualTemperature, type Context } from '#core/context';
+
+export const nozzle = (c: Context) => c.printer.nozzle.diameter;
+export const direct = (c: Context) => c.printer.extruder.type === 'direct';
+export const middle = (c: Context) => {
+  const own = c.filament.temperature;
+  const usual = usualTemperature[c.filament.material];
+  const harder = c.printer.nozzle.material === 'hardened' || c.printer.nozzle.material === 'steel' ? 10 : 0;
+  const at = Math.round(((usual.min + usual.max) / 2 + harder) / 5) * 5;
+  const liner = c.printer.extruder.liner === 'ptfe' ? 240 : Infinity;
+  return Math.min(own.max, Math.max(own.min, at), c.printer.maximum.nozzleTemperature, liner);
+};
+export const temperatureRange = (c: Context) => ({
+  min: Math.max(c.filament.temperature.min, usualTemperature[c.filament.material].min),
+  max: Math.max(
+    c.filament.temperature.min + 5,
+    Math.min(c.filament.temperature.max, usualTemperature[c.filament.material].max + 10),
+  ),
+  step: 5,
+});
+export const capped = (c: Context, speed: number) => Math.min(speed, c.printer.maximum.speed);
+export const fanOf = (c: Context) =>
+  ({ PLA: 1, PETG: 0.4, ASA: 0.15, ABS: 0.15, TPU: 0.5, PA: 0.2, PC: 0.1, other: 0.5 })[c.filament.material];

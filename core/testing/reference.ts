@@ -1,0 +1,11 @@
+import type { Settings } from '#core/settings';
+import { bodies, type Body } from '#core/specimens';
+import { freshTrial, type Trial } from '#core/trial';
+import { heronPair } from './fixtures';
+
+/** A trial of one solid of the reference set on the first demo pair. */
+export function referenceTrial(id: string, frozen: Partial<Settings> = {}): Trial {
+  return { ...freshTrial(id, undefined, heronPair.context, heronPair.baseline), frozen };
+}
+
+export const bodyOf = (id: string): Body => bodies.find((b) => b.id === id)!;

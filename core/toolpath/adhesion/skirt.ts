@@ -1,0 +1,25 @@
+import { offset, union, type Point, type Polygon } from '#core/geometry';
+import { lineSpacing, type Settings } from '#core/settings';
+
+/** Loops around everything on the first layer, a gap away, outermost first. */
+export function skirtLoops(first: readonly Polygon[], s: Settings): Point[][] {
+  if (s.skirtLoops < 1) return [];
+  const spacing = lineSpacing(s.lineWidth, s.firstLayerHeight, s.lineVolume);
+  const around = Math.max(s.skirtGap, s.brimWidth + 2);
+  const outlines = union(first.map((p) => ({ outer: p.outer, holes: [] })));
+  const loops: Point[][] = [];
+  for (let k = s.skirtLoops - 1; k >= 0; k--) {
+    for (const p of offset(outlines, around + spacing * (k + 0.5), 'round')) loops.push([...p.outer, p.outer[0]!]);
+  }
+  return loops;
+}
+
+/** Loops along the edge of the free bed, the outermost at the distance asked. */
+export function edgeLoops(bed: readonly Polygon[], s: Settings): Point[][] {
+  const spacing = lineSpacing(s.lineWidth, s.firstLayerHeight, s.lineVolume);
+  const loops: Point[][] = [];
+  for (let k = 0; k < s.edgeLoops; k++) {
+    for (const p of offset(bed, -(s.edgeDistance + k * spacing))) loops.push([...p.outer, p.outer[0]!]);
+  }
+  return loops;
+}

@@ -1,0 +1,88 @@
+import { describe, expect, it } from 'vitest';
+import { areaOf, EdgeGrid, offset, ringsOf, type Polygon } from '#core/geometry';
+import { lineSpacing, startingSettings, type Settings } from '#core/settings';
+import { bodies, type Body } from '#core/specimens';
+import { heronPair } from '../testing/fixtures';
+import { laid, linesOf, volumeOf, type Line } from '../testing/lines-of';
+import { referenceTrial } from '../testing/reference';
+
+const s = startingSettings(heronPair.context);
+const bed = { x: 117.5, y: 117.5 };
+const bare = {
+  brimWidth: 0,
+  minimumLayerTime: 0,
+  firstLayerHeight: 0.2,
+  layerHeight: 0.2,
+  bridgeFlow: 1,
+} satisfies Partial<Settings>;
+const part = ['outer-wall', 'inner-wall', 'bottom-skin', 'top-skin', 'infill', 'bridge', 'overhang'];
+
+const moved = (polygons: readonly Polygon[]): Polygon[] => {
+  const move = (ring: Polygon['outer']) => ring.map((p) => ({ x: p.x + bed.x, y: p.y + bed.y }));
+  return polygons.map((p) => ({ outer: move(p.outer), holes: p.holes.map(move) }));
+};
+const sections = new Map<string, Polygon[]>();
+/** The section of a body at the middle of the layer whose nozzle height is z. */
+function sectionAt(body: Body, z: number): Polygon[] {
+  const key = `${body.id} ${z.toFixed(3)}`;
+  let found = sections.get(key);
+  if (!found) sections.set(key, (found = moved(body.at(z - 0.1))));
+  return found;
+}
+
+/** Area less the strip that rounded edges leave free along every outline, times the height of a layer. */
+function roundedVolume(body: Body): number {
+  const strip = (s.lineWidth - lineSpacing(s.lineWidth, 0.2)) / 2;
+  let sum = 0;
+  for (let k = 0; k < Math.round(body.height / 0.2); k++) {
+    const section = sectionAt(body, (k + 1) * 0.2);
+    let around = 0;
+    for (const ring of ringsOf(section))
+      ring.forEach((p, i) => {
+        const q = ring[(i + 1) % ring.length]!;
+        around += Math.hypot(q.x - p.x, q.y - p.y);
+      });
+    sum += (areaOf(section) - around * strip) * 0.2;
+  }
+  return sum;
+}
+
+/** Everything that must hold for the lines of a part, whatever its settings. */
+function sound(lines: Line[], body: Body): void {
+  const grids = new Map<string, { allowed: EdgeGrid; below: EdgeGrid | undefined }>();
+  for (const l of laid(lines, part)) {
+    expect(Number.isFinite(l.e + l.speed + l.x + l.y)).toBe(true);
+    expect(l.length).toBeGreaterThan(0.0019);
+    const key = l.z.toFixed(3);
+    let at = grids.get(key);
+    if (!at) {
+      const below = l.z > 0.3 ? new EdgeGrid(offset(sectionAt(body, l.z - 0.2), s.lineWidth / 2 + 0.02)) : undefined;
+      grids.set(key, (at = { allowed: new EdgeGrid(offset(sectionAt(body, l.z), 0.005)), below }));
+    }
+    const mid = { x: (l.x + l.x0) / 2, y: (l.y + l.y0) / 2 };
+    for (const p of [l, mid]) expect(at.allowed.inside(p.x, p.y), `${l.role} at ${p.x} ${p.y} ${l.z}`).toBe(true);
+    if (at.below && l.role !== 'bridge' && l.role !== 'overhang' && l.length < 1.5)
+      expect(at.below.inside(mid.x, mid.y), `${l.role} over nothing at ${mid.x} ${mid.y} ${l.z}`).toBe(true);
+  }
+}
+
+describe('the reference set', () => {
+  it('has sections of the volume that its measures give', () => {
+    for (const body of bodies) {
+      let sum = 0;
+      const n = 2000;
+      for (let i = 0; i < n; i++) sum += areaOf(body.at(((i + 0.5) * body.height) / n)) * (body.height / n);
+      expect(Math.abs(sum / body.volume - 1), body.id).toBeLessThan(0.004);
+    }
+  });
+
+  for (const body of bodies) {
+    it(`${body.id}: solid, it has the volume of its sections less their rounded edges, and nothing lies outside`, () => {
+      const lines = linesOf(referenceTrial(body.id, { ...bare, infillDensity: 1 }));
+      sound(lines, body);
+      const share = volumeOf(lines, part) / roundedVolume(body);
+      // Slim fins under half a line are printed wider than they are.
+      expect(Math.abs(share - 1), `${share}`).toBeLessThan(body.id === 'check-fins' || body.id === 'check-text' ? 0.04 : 0.01);
+    });
+  }
+});

@@ -214,7 +214,9 @@ function extended(points: Point[], widths: number[], grid: EdgeGrid, through: Ed
   const length = away(end, back) || 1;
   const dx = (end.x - back.x) / length;
   const dy = (end.y - back.y) / length;
-  const width = widths[n - 1]!;
+  const width = widths[Math.max(0, n - 4)]!;
+  // A blunt end is as thick as the region; the axis close to it is nearer to the end's own border.
+  for (let i = Math.max(0, n - 3); i < n; i++) widths[i] = Math.max(widths[i]!, Math.min(width, 1.4 * widths[i]!));
   const reach = 3 * width;
   const hit = grid.cuts(end, { x: end.x + dx * reach, y: end.y + dy * reach })[0];
   const far = (hit ?? 0) * reach;

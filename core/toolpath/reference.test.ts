@@ -82,7 +82,9 @@ describe('the reference set', () => {
       sound(lines, body);
       const share = volumeOf(lines, part) / roundedVolume(body);
       // Slim fins under half a line are printed wider than they are.
-      expect(Math.abs(share - 1), `${share}`).toBeLessThan(body.id === 'check-fins' || body.id === 'check-text' ? 0.04 : 0.01);
+      expect(Math.abs(share - 1), `${share}`).toBeLessThan(
+        body.id === 'check-fins' || body.id === 'check-text' ? 0.04 : 0.01,
+      );
     });
   }
 });

@@ -33,12 +33,7 @@ export function parted(region: readonly Polygon[], two: number): Parted {
  * @param least parts slimmer than this are left out; between it and `floor` the line is `floor` wide
  * @param most the widest single line, mm
  */
-export function thinLines(
-  { thin, body }: Parted,
-  least: number,
-  floor: number,
-  most: number,
-): ThinLine[] {
+export function thinLines({ thin, body }: Parted, least: number, floor: number, most: number): ThinLine[] {
   const lines: ThinLine[] = [];
   for (const part of thin) {
     const medial = medialLines([part], Math.max(0.05, floor / 3), body);

@@ -14,6 +14,18 @@ const LONGEST_RETRACTION = 15;
 const MOST_IN_PLACE = 30;
 const MOST_MISSING = 0.501;
 
+/** What is lower than this no head can hit, mm. */
+const LOW = 0.8;
+
+/** A box around something printed, mm. */
+interface Standing {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+  top: number;
+}
+
 /**
  * The safety rules over a stream of moves and commands. It keeps its own picture of the machine and shares nothing
  * with the writer. Each broken rule is a fault at its line, once per kind of fault and layer of code.
@@ -34,6 +46,9 @@ export class Rules {
   private inPlace = 0;
   private bed = 0;
   private highest = 0;
+  /** The object being printed, and those finished before it; only what stands higher than the head's underside. */
+  private current: Standing | undefined;
+  private readonly finished: Standing[] = [];
   private x = NaN;
   private y = NaN;
   private z = NaN;
@@ -249,13 +264,7 @@ export class Rules {
       }
       if (z < -hair)
         this.add('check.floor', line, `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
-      if (flat > 0 && z < this.highest - 0.0015)
-        this.add(
-          'check.collision',
-          line,
-          `the head moves at Z${show(z)} below what is printed, ${show(this.highest)} mm`,
-          'lift first',
-        );
+      if (flat > 0) this.clearOf(line, x, y, z);
       if (speed > printer.maximum.speed * 1.001)
         this.add(
           'check.speed',
@@ -358,8 +367,10 @@ export class Rules {
       this.add('check.floor', line, `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
     this.onBed(line, x, y);
     if (z > this.highest) this.highest = z;
+    this.stands(x, y, z);
     const area = (e * this.area) / length;
-    if (length > 0.05 && area > 4 * printer.nozzle.diameter ** 2) {
+    // A way of next to no length says nothing of its cross-section, but must not be a blob either.
+    if (Math.min(area, (e * this.area) / 0.05) > 4 * printer.nozzle.diameter ** 2) {
       this.add(
         'check.thick',
         line,
@@ -380,6 +391,60 @@ export class Rules {
     }
     if ((e / length) * speed > extruder.maximumSpeed * 1.01 && length > 0.05)
       this.extruderSpeed(line, (e / length) * speed);
+  }
+
+  /** A head that goes below what it has printed must be clear of it, with its sides and with the gantry. */
+  private clearOf(line: number, x: number, y: number, z: number): void {
+    const { head } = this.context.printer;
+    const from = Number.isNaN(this.x) ? { x, y } : { x: this.x, y: this.y };
+    const near = (o: Standing) =>
+      hits(from.x, from.y, x, y, o.x0 - head.radius, o.y0 - head.radius, o.x1 + head.radius, o.y1 + head.radius);
+    if (this.current && z < this.current.top - 0.0015) {
+      if (near(this.current)) {
+        this.add(
+          'check.collision',
+          line,
+          `the head moves at Z${show(z)} below what is printed, ${show(this.current.top)} mm`,
+          'lift first',
+        );
+        return;
+      }
+      this.finished.push(this.current);
+      this.current = undefined;
+    }
+    for (const o of this.finished) {
+      if (z >= o.top - 0.0015) continue;
+      if (near(o)) {
+        this.add(
+          'check.clearance',
+          line,
+          `the head comes within ${show(head.radius)} mm of the object at X${show((o.x0 + o.x1) / 2, 0)} Y${show((o.y0 + o.y1) / 2, 0)}, which stands ${show(o.top)} mm high`,
+          'set the objects further apart',
+        );
+      } else if (o.top - z > head.gantryHeight) {
+        this.add(
+          'check.gantry',
+          line,
+          `the object at X${show((o.x0 + o.x1) / 2, 0)} Y${show((o.y0 + o.y1) / 2, 0)} stands ${show(o.top - z)} mm above the nozzle, the gantry passes at ${show(head.gantryHeight)} mm`,
+          'print lower objects, or layer by layer',
+        );
+      }
+    }
+  }
+
+  private stands(x: number, y: number, z: number): void {
+    if (z < LOW) return;
+    const o = (this.current ??= { x0: x, y0: y, x1: x, y1: y, top: z });
+    for (const [px, py] of [
+      [x, y],
+      [this.x, this.y],
+    ] as const) {
+      if (px < o.x0) o.x0 = px;
+      if (px > o.x1) o.x1 = px;
+      if (py < o.y0) o.y0 = py;
+      if (py > o.y1) o.y1 = py;
+    }
+    if (z > o.top) o.top = z;
   }
 
   private extruderSpeed(line: number, speed: number): void {

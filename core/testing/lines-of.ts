@@ -27,13 +27,21 @@ export interface Line {
 export function movesOf(trial: Trial): { lines: Line[]; notes: ToolpathNotes; chunks: Chunk[] } {
   const lines: Line[] = [];
   const chunks: Chunk[] = [];
-  let [x0, y0] = [0, 0];
+  let [x0, y0, advance, fan] = [0, 0, 0, 0];
   const take = (chunk: Chunk) => {
     chunks.push(chunk);
-    const { moves, states } = chunk;
+    const { moves, commands } = chunk;
+    let next = 0;
+    const told = (until: number) => {
+      for (; next < commands.length && commands[next]!.before <= until; next++) {
+        const c = commands[next]!;
+        if (c.kind === 'advance') advance = c.value;
+        if (c.kind === 'fan') fan = c.share;
+      }
+    };
     for (let i = 0; i < moves.n; i++) {
+      told(i);
       const [x, y] = [moves.x[i]!, moves.y[i]!];
-      const state = states[moves.state[i]!]!;
       lines.push({
         x0,
         y0,
@@ -47,11 +55,12 @@ export function movesOf(trial: Trial): { lines: Line[]; notes: ToolpathNotes; ch
         length: Math.hypot(x - x0, y - y0),
         width: moves.width[i]!,
         height: moves.height[i]!,
-        advance: state.advance,
-        fan: state.fan,
+        advance,
+        fan,
       });
       [x0, y0] = [x, y];
     }
+    told(Infinity);
   };
   const notes = must(finish(toolpath(must(planned(trial)), take)));
   return { lines, notes, chunks };

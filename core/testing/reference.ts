@@ -9,3 +9,6 @@ export function referenceTrial(id: string, frozen: Partial<Settings> = {}): Tria
 }
 
 export const bodyOf = (id: string): Body => bodies.find((b) => b.id === id)!;
+
+/** The leans of the staircase of overhangs, degrees from upright. */
+export const leansOf = (): number[] => [20, 30, 40, 50, 60, 70, 80];

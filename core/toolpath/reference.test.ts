@@ -47,12 +47,14 @@ function roundedVolume(body: Body): number {
   return sum;
 }
 
-/** Everything that must hold for the lines of a part, whatever its settings. */
-function sound(lines: Line[], body: Body): void {
+/** What does not hold of the lines of a part, that must hold whatever its settings. */
+function unsound(lines: Line[], body: Body): string[] {
+  const wrong: string[] = [];
   const grids = new Map<string, { allowed: EdgeGrid; below: EdgeGrid | undefined }>();
   for (const l of laid(lines, part)) {
-    expect(Number.isFinite(l.e + l.speed + l.x + l.y)).toBe(true);
-    expect(l.length).toBeGreaterThan(0.0019);
+    const where = `${l.role} at ${l.x.toFixed(3)} ${l.y.toFixed(3)} ${l.z.toFixed(2)}`;
+    if (!Number.isFinite(l.e + l.speed + l.x + l.y)) wrong.push(`not finite: ${where}`);
+    if (l.length < 0.0019) wrong.push(`microscopic: ${where}`);
     const key = l.z.toFixed(3);
     let at = grids.get(key);
     if (!at) {
@@ -60,10 +62,11 @@ function sound(lines: Line[], body: Body): void {
       grids.set(key, (at = { allowed: new EdgeGrid(offset(sectionAt(body, l.z), 0.005)), below }));
     }
     const mid = { x: (l.x + l.x0) / 2, y: (l.y + l.y0) / 2 };
-    for (const p of [l, mid]) expect(at.allowed.inside(p.x, p.y), `${l.role} at ${p.x} ${p.y} ${l.z}`).toBe(true);
-    if (at.below && l.role !== 'bridge' && l.role !== 'overhang' && l.length < 1.5)
-      expect(at.below.inside(mid.x, mid.y), `${l.role} over nothing at ${mid.x} ${mid.y} ${l.z}`).toBe(true);
+    for (const p of [l, mid]) if (!at.allowed.inside(p.x, p.y)) wrong.push(`outside: ${where}`);
+    if (at.below && l.role !== 'bridge' && l.role !== 'overhang' && l.length < 1.5 && !at.below.inside(mid.x, mid.y))
+      wrong.push(`over nothing: ${where}`);
   }
+  return wrong.slice(0, 5);
 }
 
 describe('the reference set', () => {
@@ -79,7 +82,7 @@ describe('the reference set', () => {
   for (const body of bodies) {
     it(`${body.id}: solid, it has the volume of its sections less their rounded edges, and nothing lies outside`, () => {
       const lines = linesOf(referenceTrial(body.id, { ...bare, infillDensity: 1 }));
-      sound(lines, body);
+      expect(unsound(lines, body)).toEqual([]);
       const share = volumeOf(lines, part) / roundedVolume(body);
       // Slim fins under half a line are printed wider than they are.
       expect(Math.abs(share - 1), `${share}`).toBeLessThan(
@@ -87,4 +90,40 @@ describe('the reference set', () => {
       );
     });
   }
+
+  const options: Record<string, Partial<Settings>> = {
+    'three walls, outside in, concentric skins': {
+      wallCount: 3,
+      wallOrder: 'outer first',
+      topPattern: 'concentric',
+      bottomPattern: 'concentric',
+    },
+    'one way, ironed, three angles': { skinOrder: 'one way', ironing: 'top surfaces', skinAngles: '0, 60, -60' },
+    'slim parts left out, scattered seams': { thinWalls: 'leave out', seam: 'scattered' },
+    'travel straight, wiped': { travelDetour: 0, wipe: 2 },
+    'no walls': { wallCount: 0 },
+  };
+  it('is sound in every pattern and option', () => {
+    for (const id of ['check-dome', 'check-tube', 'check-star', 'check-self-touching', 'check-nested-tubes']) {
+      const body = bodies.find((b) => b.id === id)!;
+      for (const infillPattern of [
+        'lines',
+        'grid',
+        'triangles',
+        'cubic',
+        'honeycomb',
+        'gyroid',
+        'concentric',
+        'branching',
+      ] as const) {
+        const lines = linesOf(referenceTrial(id, { ...bare, infillPattern, infillDensity: 0.25 }));
+        expect(unsound(lines, body), `${id} ${infillPattern}`).toEqual([]);
+      }
+      for (const [name, frozen] of Object.entries(options)) {
+        const lines = linesOf(referenceTrial(id, { ...bare, infillDensity: 0.15, ...frozen }));
+        expect(laid(lines, part).length, name).toBeGreaterThan(50);
+        expect(unsound(lines, body), `${id} ${name}`).toEqual([]);
+      }
+    }
+  }, 60_000);
 });

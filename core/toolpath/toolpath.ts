@@ -53,7 +53,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   const groups = first.arrangement === 'one after the other' ? plan.built.pieces.map((p) => [p]) : [plan.built.pieces];
   const batches: Batch[] = [];
   for (const pieces of groups) {
-    const batch = yield* planBatch(plan, pieces, bySettings, notes);
+    const batch = yield* planBatch(plan, pieces, bySettings, notes, batches.length === 0);
     if (batch.layers.length === 0)
       return refuse(
         fault('toolpath.empty', 'specimen.params', 'the specimen has no layers', 'make it higher than one layer'),
@@ -66,7 +66,8 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   const head = freshHead(trial.seed);
   start(plan, first, head, codes.start, sink);
   const lift = { cap: trial.lifted.includes('flow-cap'), layerTime: trial.lifted.includes('layer-time') };
-  const park = parkSpot(plan);
+  // Beside finished objects there is no free way to a parking spot: the head waits above its own.
+  const park = groups.length > 1 ? undefined : parkSpot(plan);
   const balance = yield* balanceOf(plan, batches, bySettings, copyOf(head), lift, park);
 
   let current: Head = head;
@@ -105,7 +106,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
       yield progress('toolpath', number, all.length);
     }
   }
-  end(plan, first, current, codes.end, sink);
+  end(plan, first, current, codes.end, highest, sink);
   return done(notes);
 }
 
@@ -120,9 +121,12 @@ function* planBatch(
   pieces: readonly Piece[],
   bySettings: Map<number, Settings>,
   notes: ToolpathNotes,
+  first: boolean,
 ): Generator<Progress, Batch> {
   const of = (cell: number) => bySettings.get(cell) ?? bySettings.get(-1)!;
-  const base = of(pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1);
+  const own = of(pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1);
+  // Loops along the edge of the bed are laid once.
+  const base = first ? own : { ...own, edgeLoops: 0 };
   const foot = built.foot ?? 0;
   const solids = pieces.map(({ solid }) => ({
     breaks: solid.breaks.map((b) => b + foot),
@@ -290,10 +294,17 @@ function start({ trial }: Planned, s: Settings, head: Head, code: string[], sink
 }
 
 /** Every value that the trial changed is set back, then the user's end code, then all heaters off. */
-function end({ trial, built }: Planned, s: Settings, head: Head, code: string[], sink: (chunk: Chunk) => void): void {
+function end(
+  { trial }: Planned,
+  s: Settings,
+  head: Head,
+  code: string[],
+  highest: number,
+  sink: (chunk: Chunk) => void,
+): void {
   const b = trial.baseline;
   const e = new Emitter(trial.context, copyOf(head), s);
-  e.retract(-1, Math.min(10, Math.max(0, trial.context.printer.height - built.height)));
+  e.retract(-1, Math.max(0, Math.min(highest + 10, trial.context.printer.height) - head.z));
   e.command({ kind: 'advance', value: b.pressureAdvance, tool: 0 });
   e.command({ kind: 'acceleration', print: b.acceleration, travel: b.travelAcceleration });
   for (const text of code) e.command({ kind: 'raw', text });

@@ -57,7 +57,13 @@ describe('density', () => {
     for (const side of [3, 4, 6, 9])
       for (const id of Object.keys(patterns)) {
         const region = [solid(rectangle(0, 0, side, side))];
-        const { lines, share, reached } = new SparseInfill().lines(region, fill(id, 0.08), place(1), 'w', boundsOf(region)!);
+        const { lines, share, reached } = new SparseInfill().lines(
+          region,
+          fill(id, 0.08),
+          place(1),
+          'w',
+          boundsOf(region)!,
+        );
         const volume = lines.reduce((sum, l) => sum + lengthOf(l), 0) * share * spacing;
         expect(volume / (0.08 * areaOf(region))).toBeCloseTo(reached, 6);
         if (Math.abs(reached - 1) > 0.03) short++;

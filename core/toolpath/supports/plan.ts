@@ -112,7 +112,9 @@ function* fillGroup(
   let area: Polygon[] = [];
   for (let k = slices.length - 1; k >= 0; k--) {
     const height = slices[k]!.height;
-    const all = area.length + added[k]!.length === 0 ? [] : union([...area, ...offset(added[k]!, 0.05)]);
+    // The gap beside the part cuts the strips of a slope from one another: closing joins them again.
+    const all =
+      added[k]!.length === 0 ? area : offset(offset([...area, ...added[k]!], side / 2 + 0.05), -side / 2 - 0.05);
     const wall = all.length > 0 || columns?.any ? union(blocked(k)) : [];
     area = all.length === 0 ? [] : difference(all, wall);
     const kept = area.filter((p) => areaOf([p]) >= s.supportLeastArea);

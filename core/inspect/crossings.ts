@@ -3,13 +3,22 @@ export class Crossings {
   count = 0;
   private walls: number[] = [];
   private ways: number[] = [];
+  private cells: number[] = [];
+  private readonly byCell = new Map<number, { count: number; length: number }>();
 
   wall(ax: number, ay: number, bx: number, by: number): void {
     this.walls.push(ax, ay, bx, by);
   }
 
-  travel(ax: number, ay: number, bx: number, by: number): void {
+  /** @param cell to which the way belongs, −1 for none */
+  travel(ax: number, ay: number, bx: number, by: number, cell = -1): void {
     this.ways.push(ax, ay, bx, by);
+    this.cells.push(cell);
+  }
+
+  /** Crossings of a cell, and the length of the ways that cross, mm. */
+  cell(id: number): { count: number; length: number } {
+    return this.byCell.get(id) ?? { count: 0, length: 0 };
   }
 
   /** Ends a layer. Very large layers are passed over, so that a foreign file cannot stall the reading. */
@@ -17,6 +26,7 @@ export class Crossings {
     const { walls, ways } = this;
     if (walls.length * ways.length <= 4e8) {
       for (let i = 0; i < ways.length; i += 4) {
+        const before = this.count;
         for (let j = 0; j < walls.length; j += 4) {
           if (
             cross(
@@ -32,10 +42,18 @@ export class Crossings {
           )
             this.count++;
         }
+        if (this.count > before) {
+          const cell = this.cells[i / 4]!;
+          const sum = this.byCell.get(cell) ?? { count: 0, length: 0 };
+          sum.count += this.count - before;
+          sum.length += Math.hypot(ways[i + 2]! - ways[i]!, ways[i + 3]! - ways[i + 1]!);
+          this.byCell.set(cell, sum);
+        }
       }
     }
     this.walls = [];
     this.ways = [];
+    this.cells = [];
   }
 }
 

@@ -150,7 +150,7 @@ class Look {
       if (e > 0 && prints) total.volume += e * this.area;
       if (!prints && flat > 0) {
         r.travel.length += flat;
-        this.crossings.travel(this.x, this.y, x, y);
+        this.crossings.travel(this.x, this.y, x, y, this.cellAt((x + this.x) / 2, (y + this.y) / 2)?.place.cell ?? -1);
       }
       if (e < 0) r.travel.retractions++;
       if (prints) {
@@ -203,6 +203,7 @@ class Look {
   }
 
   private cellAt(x: number, y: number): CellTally | undefined {
+    if (this.candidates.length === 0) return undefined;
     const only = this.candidates.length === 1 ? this.candidates[0] : undefined;
     if (only) return only;
     const origin = this.plan!.origin;
@@ -281,6 +282,7 @@ class Look {
       mass: massOf(this.context.filament, tally.length),
       box: tally.layers.size > 0 ? tally.box : [0, 0, 0, 0],
       layerTime: times.length > 0 ? times.reduce((a, b) => a + b, 0) / times.length : 0,
+      crossings: this.crossings.cell(id),
     };
     for (const factor of this.factors) {
       if (!factor.observe) {
@@ -326,8 +328,7 @@ class Look {
   }
 
   private layerFindings(): void {
-    const least = this.plan?.settings.minimumLayerTime;
-    if (!least) return;
+    const least = this.plan?.settings.minimumLayerTime ?? 0;
     const short = this.result_.layers.filter((l) => l.time < least * 0.97);
     const first = short[0];
     if (first) {

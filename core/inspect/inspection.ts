@@ -30,6 +30,8 @@ export interface CellReport {
   box: [number, number, number, number];
   /** Mean time of the cell's layers, s. */
   layerTime: number;
+  /** How often travel crosses outer walls here, and the length of the ways that do, mm: strings come from there too. */
+  crossings: { count: number; length: number };
 }
 
 export interface Finding {

@@ -14,9 +14,11 @@ const known = new WeakMap<Polygon, Grounds>();
 function groundsOf(island: Polygon, width: number): Grounds {
   let grounds = known.get(island);
   if (!grounds) {
-    let rail = offset([island], -1.2 * width);
-    if (rail.length !== 1) rail = offset([island], -0.45 * width);
-    grounds = { outline: new EdgeGrid([island]), free: new EdgeGrid(offset([island], -0.3 * width)), rail };
+    let inset = 1.3 * width;
+    let rail = offset([island], -inset);
+    // A waist slimmer than that is passed nearer to its walls.
+    if (rail.length !== 1) rail = offset([island], -(inset = 0.45 * width));
+    grounds = { outline: new EdgeGrid([island]), free: new EdgeGrid(offset([island], -0.7 * inset)), rail };
     known.set(island, grounds);
   }
   return grounds;
@@ -48,7 +50,8 @@ export class Ways {
     if (!island) return undefined;
     const way = around(island.rail, onto(island, a), onto(island, b));
     if (!way) return undefined;
-    const pulled = taut([a, ...way, b], island.free);
+    // From a wall the way first steps inward, so that it does not run along the wall's line.
+    const pulled = [a, ...taut(way, island.free), b].filter((p, i, all) => i === 0 || distance(p, all[i - 1]!) > 1e-6);
     let length = 0;
     for (let i = 1; i < pulled.length; i++) length += distance(pulled[i - 1]!, pulled[i]!);
     if (length > ratio * distance(a, b) + this.width) return undefined;

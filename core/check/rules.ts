@@ -1,5 +1,5 @@
 import { fault, show, type Fault } from '#core/base';
-import { coldest, filamentArea, flowLimit, hottest, reachOf, type Context } from '#core/context';
+import { coldest, filamentArea, filamentOf, flowLimit, hottest, reachOf, type Context } from '#core/context';
 import { dialects } from '#core/gcode';
 import type { Chunk, Command } from '#core/moves';
 import { forbidden, passive } from './commands';
@@ -34,8 +34,8 @@ export class Rules {
   readonly faults: Fault[] = [];
   private readonly seen = new Map<string, number>();
   private readonly reach;
-  private readonly nozzleLimit;
-  private readonly coldest;
+  /** What a tool change leaves to be stated again before the new tool prints. */
+  private readonly stale = new Set<'advance' | 'fan'>();
   private readonly area;
   private homed = new Set<string>();
   private stated = { units: false, axes: false, extrusion: false };
@@ -57,8 +57,6 @@ export class Rules {
 
   constructor(private readonly context: CheckContext) {
     this.reach = reachOf(context.printer);
-    this.nozzleLimit = hottest(context);
-    this.coldest = coldest(context.filament);
     this.area = filamentArea(context.filament);
   }
 
@@ -125,12 +123,13 @@ export class Rules {
       case 'heat': {
         if (!(c.target >= 0))
           return this.add('check.number', line, 'a temperature is no number', 'write a finite figure');
-        if (c.target > this.nozzleLimit.value) {
+        const limit = hottest({ ...this.context, filament: filamentOf(this.context, c.tool) });
+        if (c.target > limit.value) {
           this.add(
             'check.too-hot',
             line,
-            `${show(c.target)} °C is over the limit of the ${this.nozzleLimit.by}, ${show(this.nozzleLimit.value)} °C`,
-            `heat to at most ${show(this.nozzleLimit.value)} °C`,
+            `${show(c.target)} °C is over the limit of the ${limit.by}, ${show(limit.value)} °C`,
+            `heat to at most ${show(limit.value)} °C`,
           );
         }
         this.target.set(c.tool, c.target);
@@ -150,6 +149,7 @@ export class Rules {
         }
         return;
       case 'fan':
+        this.stale.delete('fan');
         if (!(c.share >= 0 && c.share <= 1))
           this.add('check.fan', line, 'the fan is asked for more than it has', 'write 0 to 255');
         return;
@@ -166,6 +166,7 @@ export class Rules {
         }
         return;
       case 'advance':
+        this.stale.delete('advance');
         if (!(c.value >= 0 && c.value <= 3))
           this.add('check.advance', line, `pressure advance ${c.value} is out of range`, 'write 0 to 3');
         return;
@@ -180,6 +181,7 @@ export class Rules {
           this.add('check.tool', line, `tool ${c.to} does not exist`, `use tools 0 to ${printer.tools - 1}`);
         // A tool carries its own temperature: it must be waited for again.
         this.certain.set(c.to, 0);
+        if (this.extruded > 0) for (const what of ['advance', 'fan'] as const) this.stale.add(what);
         return;
       case 'position':
         if (c.axes.x !== undefined || c.axes.y !== undefined || c.axes.z !== undefined) {
@@ -310,11 +312,12 @@ export class Rules {
       );
     }
     const certain = this.certain.get(tool) ?? 0;
-    if (certain < this.coldest) {
+    const least = coldest(filamentOf(this.context, tool));
+    if (certain < least) {
       this.add(
         'check.cold',
         line,
-        `filament is moved while the nozzle is sure of only ${show(certain)} °C; it needs ${show(this.coldest)} °C`,
+        `filament is moved while the nozzle is sure of only ${show(certain)} °C; it needs ${show(least)} °C`,
         'wait for the temperature first (M109)',
       );
     }
@@ -363,6 +366,15 @@ export class Rules {
     // What a shorter un-retract leaves missing is missing in this line; it does not add up.
     this.back.set(tool, 0);
     this.extruded += e;
+    if (this.stale.size > 0) {
+      this.add(
+        'check.tool-state',
+        line,
+        `after the change to tool ${tool} ${[...this.stale].map((w) => (w === 'fan' ? 'the fan' : 'pressure advance')).join(' and ')} was not stated again`,
+        'state every value of a tool after it is changed',
+      );
+      this.stale.clear();
+    }
     if (z < 0.02)
       this.add('check.floor', line, `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
     this.onBed(line, x, y);

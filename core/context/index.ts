@@ -1,4 +1,5 @@
 export * from './checked';
+export * from './colour';
 export * from './fields';
 export * from './filament';
 export * from './fresh';

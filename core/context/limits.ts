@@ -6,6 +6,20 @@ import type { Printer } from './printer';
 export interface Context {
   printer: Printer;
   filament: Filament;
+  /** Filaments in the second tool and on; a tool without one has the first. */
+  others?: Filament[] | undefined;
+}
+
+/** The filament in a tool, counted from 0. */
+export const filamentOf = (context: Pick<Context, 'filament' | 'others'>, tool: number): Filament =>
+  (tool > 0 ? context.others?.[tool - 1] : undefined) ?? context.filament;
+
+/** The temperature of a tool where the first filament is to have `asked`, °C: kept within the tool's own filament. */
+export function toolTarget(context: Context, tool: number, asked: number): number {
+  const own = filamentOf(context, tool);
+  if (own === context.filament) return asked;
+  const most = hottest({ ...context, filament: own }).value;
+  return Math.min(most, Math.max(own.temperature.min, asked));
 }
 
 /** The box that the nozzle may reach, machine coordinates, mm. */

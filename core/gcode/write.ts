@@ -107,7 +107,8 @@ export class GcodeWriter {
     action.line = this.lineNumber;
     for (const line of this.options.dialect.lines(action, this.state)) this.text(line);
     this.state = after(this.state, action);
-    if (action.kind === 'layer' && this.options.extrusion === 'absolute') {
+    // Whether a firmware keeps E over a change of tool differs: it is stated anew.
+    if ((action.kind === 'layer' || action.kind === 'tool') && this.options.extrusion === 'absolute') {
       this.text('G92 E0');
       this.absoluteE = 0;
     }

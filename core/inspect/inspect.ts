@@ -1,6 +1,6 @@
 import { done, rounded, show, type Job } from '#core/base';
 import { findings as safetyFindings } from '#core/check';
-import { costOf, filamentArea, massOf, type Context } from '#core/context';
+import { costOf, filamentArea, filamentOf, massOf, type Context } from '#core/context';
 import { factorOf, type Factor } from '#core/factors';
 import { GcodeReader } from '#core/gcode';
 import { inPolygons } from '#core/geometry';
@@ -62,7 +62,8 @@ interface CellTally {
 
 class Look {
   private readonly timer: Timer;
-  private readonly heater: HeaterModel;
+  private readonly heaters = new Map<number, HeaterModel>();
+  private tool = 0;
   private readonly area: number;
   private readonly tallies = new Map<number, CellTally>();
   private readonly factors: Factor[];
@@ -94,7 +95,6 @@ class Look {
     private readonly plan: Planned | undefined,
   ) {
     this.timer = new Timer(limitsOf(context.printer));
-    this.heater = new HeaterModel(context.printer.heater.rise, context.printer.heater.fall);
     this.area = filamentArea(context.filament);
     this.factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
     for (const place of plan?.built.places ?? []) {
@@ -124,7 +124,7 @@ class Look {
       const e = moves.e[i]!;
       const role = moves.role[i]!;
       r.time += t;
-      const nozzle = this.heater.pass(t);
+      const nozzle = this.pass(t);
       const flat = Math.hypot(x - this.x, y - this.y);
       const prints = e > 0 && flat > 0;
       if (prints) {
@@ -170,12 +170,18 @@ class Look {
   }
 
   private command(c: Command): void {
-    if (c.kind === 'heat') {
-      this.heater.aim(c.target);
-      if (c.wait) this.result_.heating += this.heater.wait();
+    if (c.kind === 'tool') this.tool = c.to;
+    else if (c.kind === 'heat') {
+      const heater = this.heaterOf(c.tool);
+      heater.aim(c.target);
+      if (c.wait) {
+        const seconds = heater.wait();
+        this.result_.heating += seconds;
+        for (const [tool, other] of this.heaters) if (tool !== c.tool) other.pass(seconds);
+      }
     } else if (c.kind === 'dwell') {
       this.result_.time += c.seconds;
-      this.heater.pass(c.seconds);
+      this.pass(c.seconds);
       this.pending += c.seconds;
       // A wait follows the layer that was too short.
       if (this.layer) {
@@ -183,6 +189,21 @@ class Look {
         this.pending = 0;
       }
     }
+  }
+
+  private heaterOf(tool: number): HeaterModel {
+    let heater = this.heaters.get(tool);
+    if (!heater) {
+      const { rise, fall } = this.context.printer.heater;
+      this.heaters.set(tool, (heater = new HeaterModel(rise, fall)));
+    }
+    return heater;
+  }
+
+  /** Lets time pass for all heaters and gives the temperature of the tool in hand, °C. */
+  private pass(seconds: number): number {
+    for (const heater of this.heaters.values()) heater.pass(seconds);
+    return this.heaterOf(this.tool).temperature;
   }
 
   private newLayer(z: number, height: number, line: number): void {
@@ -251,13 +272,21 @@ class Look {
   result(): Inspection {
     this.crossings.close();
     const r = this.result_;
-    const { filament } = this.context;
     if (this.layer) this.layer.time += this.pending;
     this.pending = 0;
     r.travel.wallCrossings = this.crossings.count;
     const length = [...this.tools.values()].reduce((a, b) => a + b, 0);
-    r.filament = { length, mass: massOf(filament, length), cost: costOf(filament, length) };
-    r.tools = [...this.tools].map(([tool, l]) => ({ tool, length: l, mass: massOf(filament, l) }));
+    r.tools = [...this.tools].map(([tool, l]) => ({
+      tool,
+      length: l,
+      mass: massOf(filamentOf(this.context, tool), l),
+      cost: costOf(filamentOf(this.context, tool), l),
+    }));
+    r.filament = {
+      length,
+      mass: r.tools.reduce((sum, t) => sum + t.mass, 0),
+      cost: r.tools.reduce((sum, t) => sum + t.cost, 0),
+    };
     this.roleTotals.forEach((total, i) => {
       if (total.time > 0) r.roles[roleAt(i)] = { ...total };
     });

@@ -6,7 +6,7 @@ export interface Inspection {
   filament: { length: number; mass: number; cost: number };
   layers: { z: number; height: number; time: number; peakFlow: number; cell: number; line: number }[];
   bounds: [number, number, number, number, number, number];
-  tools: { tool: number; length: number; mass: number }[];
+  tools: { tool: number; length: number; mass: number; cost: number }[];
   roles: Record<string, { length: number; volume: number; time: number }>;
   travel: { length: number; wallCrossings: number; retractions: number };
   cells: CellReport[];

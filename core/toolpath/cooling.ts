@@ -2,10 +2,10 @@ import type { Context } from '#core/context';
 import { roleNumber, type Chunk } from '#core/moves';
 import { limitsOf, Timer } from '#core/motion';
 import type { Settings } from '#core/settings';
-import { copyOf, Emitter, fanByTime, type Head } from './emit';
+import { copyOf, Emitter, fanByTime, type EmitterOptions, type Head } from './emit';
 import type { LayerPlan } from './path';
 
-const unslowed = new Set([roleNumber.unretract, roleNumber.prime, roleNumber.pillar]);
+const unslowed = new Set([roleNumber.unretract, roleNumber.prime, roleNumber.pillar, roleNumber.purge]);
 const outer = new Set([roleNumber['outer-wall'], roleNumber.overhang]);
 
 /** A layer as moves, and how it was slowed. */
@@ -30,11 +30,13 @@ export function cooledLayer(
   context: Context,
   s: Settings,
   lift: { cap: boolean; layerTime: boolean },
+  purge?: EmitterOptions['purge'],
 ): CooledLayer {
-  const laid = lay(plan, copyOf(from), context, s, lift);
+  const laid = lay(plan, copyOf(from), context, s, lift, { ...(purge && { purge }) });
   if (s.fanByLayerTime === 'no' || plan.index === 0) return laid;
   // The fan follows the time that the layer takes in the end; it does not change that time.
-  return lay(plan, copyOf(from), context, s, lift, fanByTime(plan.index, laid.time + laid.wait, s));
+  const fan = fanByTime(plan.index, laid.time + laid.wait, s);
+  return lay(plan, copyOf(from), context, s, lift, { fan, ...(purge && { purge }) });
 }
 
 function lay(
@@ -43,12 +45,12 @@ function lay(
   context: Context,
   s: Settings,
   lift: { cap: boolean; layerTime: boolean },
-  fan?: number,
+  options: EmitterOptions,
 ): CooledLayer {
   const from = { ...head };
   const stages = [plan.first, ...plan.islands.flatMap((i) => i.stages)];
   const capacity = 64 + stages.reduce((sum, g) => sum + g.reduce((n, p) => n + p.points.length + 8, 0), 0);
-  const emitter = new Emitter(context, head, s, { capacity, uncapped: lift.cap, ...(fan !== undefined && { fan }) });
+  const emitter = new Emitter(context, head, s, { ...options, capacity, uncapped: lift.cap });
   emitter.layer(plan);
   const chunks = emitter.finish();
   // A layer begins under the accelerations asserted before it, which its own chunk does not say.

@@ -1,9 +1,10 @@
-import { filamentArea, flowLimit, type Context } from '#core/context';
+import { filamentArea, flowLimit, toolTarget, type Context } from '#core/context';
 import { distance, type Point } from '#core/geometry';
 import { ChunkBuilder, roleNumber, type Action, type Chunk } from '#core/moves';
 import type { Settings } from '#core/settings';
 import type { IslandPlan, LayerPlan, Path } from './path';
 import { begunAt, Seams } from './seam';
+import { isHidden, purgePaths, purgeShare, toolOf, toolsOf, type Purge } from './tools';
 import { Ways } from './ways';
 
 /** Where the head stands and what it carries from one layer to the next. */
@@ -20,6 +21,11 @@ export interface Head {
   /** Where the head is along X and Y is not known yet: the first travel goes high above the bed. */
   lost: boolean;
   seams: Seams;
+  tool: number;
+  /** Temperature asked of the first filament, °C; other tools follow it within their own limits. */
+  nozzle: number;
+  /** Filament drawn back in tools that are not in hand, mm. */
+  backs: Record<number, number>;
 }
 
 /** The head after the start code. */
@@ -34,10 +40,13 @@ export const freshHead = (seed = 0): Head => ({
   acceleration: '',
   lost: true,
   seams: new Seams(seed),
+  tool: 0,
+  nozzle: 0,
+  backs: {},
 });
 
 /** A head that can go its own way. */
-export const copyOf = (head: Head): Head => ({ ...head, seams: head.seams.copy() });
+export const copyOf = (head: Head): Head => ({ ...head, seams: head.seams.copy(), backs: { ...head.backs } });
 
 const walls = new Set([roleNumber['outer-wall'], roleNumber['inner-wall'], roleNumber.overhang, roleNumber.bridge]);
 const isWall = (path: Path): boolean => path.roles.some((r) => walls.has(r));
@@ -48,6 +57,8 @@ export interface EmitterOptions {
   uncapped?: boolean;
   /** Share of the fan for the layer instead of the settings' own. */
   fan?: number;
+  /** Where tools purge, and which of its layers this is. */
+  purge?: { plan: Purge; layer: number };
 }
 
 /** Turns paths into moves: travel with retraction and Z-hop, extrusion at the speed of each role. */
@@ -88,11 +99,71 @@ export class Emitter {
     this.head.seams.layer();
     this.rise(plan.z);
     this.fan(this.fanOf(plan.index, this.settings));
-    for (const path of plan.first) this.path(path, plan.index);
-    for (const island of this.ordered(plan.islands)) {
-      for (const stage of island.stages) this.stage(stage, plan.index);
+    const tools = toolsOf(plan, this.head.tool);
+    const single = tools.length <= 1;
+    let purged = 0;
+    tools.forEach((tool) => {
+      const changed = tool !== this.head.tool;
+      if (changed) purged += this.changeTool(tool, plan, purged);
+      const own = (paths: readonly Path[]) => (single ? paths : paths.filter((p) => toolOf(p) === tool));
+      for (const path of own(plan.first)) this.path(path, plan.index);
+      const islands = single
+        ? plan.islands
+        : plan.islands.map((i) => ({ ...i, stages: i.stages.map((g) => [...own(g)]).filter((g) => g.length > 0) }));
+      // After a change the hidden lines come first: they may take up what is left of the old colour.
+      const hides = changed && this.settings.purgeInto === 'infill and supports';
+      for (const island of this.ordered(islands)) {
+        const stages = hides
+          ? [...island.stages].sort((a, b) => Number(isHidden(b[0]!)) - Number(isHidden(a[0]!)))
+          : island.stages;
+        for (const stage of stages) this.stage(stage, plan.index);
+      }
+    });
+    const { purge } = this.options;
+    if (purge && purge.layer <= purge.plan.last && purged < 0.999) {
+      for (const path of purgePaths(purge.plan, plan, purged, 1, false)) this.path(path, plan.index);
     }
     this.fan(this.fanOf(plan.index, this.settings));
+  }
+
+  /** Changes the tool over the purge tower and states again what the new one must have; gives the share purged. */
+  private changeTool(to: number, plan: LayerPlan, from: number): number {
+    const { head } = this;
+    const s = this.settings;
+    const { purge } = this.options;
+    const change = purge?.plan.changes[purge.layer]?.find((c) => c.to === to);
+    const share = purge && change ? Math.min(1 - from, purgeShare(purge.plan, change.volume, plan.height)) : 0;
+    const lines = purge && share > 0 ? purgePaths(purge.plan, plan, from, from + share, true) : [];
+    const start = lines[0]?.points[0];
+    const more = s.toolRetraction - head.back;
+    if (more > 0 && !head.lost) {
+      this.builder.add(head.x, head.y, head.z + head.lifted, -more, s.retractionSpeed, 0, 0, roleNumber.retract, -1, 0);
+      head.back += more;
+    }
+    this.retract(-1, Math.max(s.zHop, 0.6));
+    if (start) this.travel(start, -1, true);
+    head.backs[head.tool] = head.back;
+    this.command({
+      kind: 'heat',
+      tool: head.tool,
+      target: toolTarget(this.context, head.tool, head.nozzle) - s.standbyDrop,
+      wait: false,
+    });
+    this.command({ kind: 'tool', to });
+    head.tool = to;
+    this.command({ kind: 'heat', tool: to, target: toolTarget(this.context, to, head.nozzle), wait: true });
+    // What a tool has of its own may be anything: all of it is stated again.
+    const fan = head.fan;
+    head.fan = -1;
+    head.advance = NaN;
+    head.acceleration = '';
+    this.fan(Math.max(0, fan));
+    this.assert(s);
+    head.back = head.backs[to] ?? 0;
+    if (head.back === 0 && s.toolPrime > 0 && start) this.ready(-1);
+    else this.ready(-1, s.toolPrime);
+    for (const path of lines) this.path(path, plan.index);
+    return share;
   }
 
   /** Islands in the order of the shortest way: nearest first, then crossings of the way taken out (2-opt). */
@@ -331,7 +402,7 @@ export class Emitter {
     this.accelerate(s);
     if (s.pressureAdvance === this.head.advance) return;
     this.head.advance = s.pressureAdvance;
-    this.command({ kind: 'advance', value: s.pressureAdvance, tool: 0 });
+    this.command({ kind: 'advance', value: s.pressureAdvance, tool: this.head.tool });
   }
 
   private accelerate(s: Settings): void {

@@ -1,6 +1,6 @@
 import { done, fault, refuse, type Fault, type Job, type Progress } from '#core/base';
-import { bedArea, fillPlaceholders, reachOf, type Context } from '#core/context';
-import { boundsOf, inPolygons, type Point, type Polygon } from '#core/geometry';
+import { bedArea, fillPlaceholders, reachOf, toolTarget, type Context } from '#core/context';
+import { boundsOf, difference, inPolygons, type Box, type Point } from '#core/geometry';
 import { type Chunk } from '#core/moves';
 import { cellSettings, type Cell } from '#core/plan';
 import { adhesionReach, lineArea, resolved, type Settings } from '#core/settings';
@@ -14,6 +14,7 @@ import { IslandShop } from './island';
 import { slices, type Slice } from './layers';
 import type { LayerPlan, Path, Shape } from './path';
 import { Sections } from './sections';
+import { firstTool, outlineOf, purgePlan, purgeSize, toolsOf, type Purge } from './tools';
 import { supportPlan } from './supports';
 
 /** What is to be said about the file. */
@@ -24,6 +25,8 @@ export interface ToolpathNotes {
   waited: number;
   capped: boolean;
   /** Infill density asked and reached of cells where they differ by more than 3 %, shares. */
+  /** Changes of tool. */
+  changes: number;
   density: { cell: number; asked: number; reached: number }[];
 }
 
@@ -49,7 +52,14 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   const codes = machineCodes(plan, first);
   if ('faults' in codes) return refuse(...codes.faults);
 
-  const notes: ToolpathNotes = { layers: 0, slowed: 0, waited: 0, capped: flowCapped(first, context), density: [] };
+  const notes: ToolpathNotes = {
+    layers: 0,
+    slowed: 0,
+    waited: 0,
+    capped: flowCapped(first, context),
+    density: [],
+    changes: 0,
+  };
   const groups = first.arrangement === 'one after the other' ? plan.built.pieces.map((p) => [p]) : [plan.built.pieces];
   const batches: Batch[] = [];
   for (const pieces of groups) {
@@ -63,15 +73,32 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   const all = batches.flatMap((b) => b.layers);
   notes.layers = all.length;
 
+  const planned = purgePlan(all, context, first);
+  let purge: Purge | undefined;
+  if (planned) {
+    const box = freeBox(plan, purgeSize(planned.area, first));
+    if (!box)
+      return refuse(
+        fault(
+          'toolpath.purge-room',
+          'specimen.params',
+          'there is no room on the bed for what is purged at tool changes',
+          'take a smaller specimen, purge less, or purge into infill and supports',
+        ),
+      );
+    purge = { ...planned, box, outline: outlineOf(box) };
+    notes.changes = planned.changes.reduce((n, list) => n + list.length, 0);
+  }
   const head = freshHead(trial.seed);
-  start(plan, first, head, codes.start, sink);
+  const used = [...new Set(all.flatMap((layer) => toolsOf(layer, 0)))];
+  start(plan, first, head, codes.start, firstTool(all), used, sink);
   const lift = { cap: trial.lifted.includes('flow-cap'), layerTime: trial.lifted.includes('layer-time') };
   // Beside finished objects there is no free way to a parking spot: the head waits above its own.
   const park = groups.length > 1 ? undefined : parkSpot(plan);
   const balance = yield* balanceOf(plan, batches, bySettings, copyOf(head), lift, park);
 
   let current: Head = head;
-  let temperature = first.firstLayerTemperature;
+  head.nozzle = first.firstLayerTemperature;
   let number = 0;
   let highest = 0;
   for (const batch of batches) {
@@ -81,15 +108,24 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
       begin.command({ kind: 'layer', number: number++, z: planned.z });
       if (planned === batch.layers[0] && batch !== batches[0]) overFinished(begin, highest, planned, context);
       const target = planned.index === 0 ? s.firstLayerTemperature : s.nozzleTemperature;
-      if (target !== temperature) {
-        if (s.temperatureWait === 'wait' && planned.index > 1) waitAt(begin, park, target, s);
-        else begin.command({ kind: 'heat', tool: 0, target, wait: false });
-        temperature = target;
+      if (target !== begin.head.nozzle) {
+        begin.head.nozzle = target;
+        const { tool } = begin.head;
+        const own = toolTarget(context, tool, target);
+        if (s.temperatureWait === 'wait' && planned.index > 1) waitAt(begin, park, own, s);
+        else begin.command({ kind: 'heat', tool, target: own, wait: false });
       }
       current = begin.head;
       begin.finish().forEach(sink);
 
-      const cooled = cooledLayer(withPillar(planned, balance), current, context, s, lift);
+      const cooled = cooledLayer(
+        withPillar(planned, balance),
+        current,
+        context,
+        s,
+        lift,
+        purge && { plan: purge, layer: number - 1 },
+      );
       current = cooled.head;
       if (cooled.share < 1) notes.slowed++;
       cooled.chunks.forEach(sink);
@@ -106,7 +142,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
       yield progress('toolpath', number, all.length);
     }
   }
-  end(plan, first, current, codes.end, highest, sink);
+  end(plan, first, current, codes.end, highest, used, sink);
   return done(notes);
 }
 
@@ -272,7 +308,16 @@ function machineCodes(
 }
 
 /** The user's start code, then every state that the file relies on, asserted. */
-function start({ trial }: Planned, s: Settings, head: Head, code: string[], sink: (chunk: Chunk) => void): void {
+function start(
+  { trial }: Planned,
+  s: Settings,
+  head: Head,
+  code: string[],
+  tool: number,
+  used: readonly number[],
+  sink: (chunk: Chunk) => void,
+): void {
+  const { context } = trial;
   const e = new Emitter(trial.context, head, s);
   for (const text of code) e.command({ kind: 'raw', text });
   e.command({ kind: 'mode', what: 'units', value: 'mm' });
@@ -281,8 +326,15 @@ function start({ trial }: Planned, s: Settings, head: Head, code: string[], sink
   e.command({ kind: 'override', what: 'speed', share: 1 });
   e.command({ kind: 'override', what: 'flow', share: 1 });
   e.command({ kind: 'bed', target: s.bedTemperature, wait: s.bedTemperature > 0 });
-  e.command({ kind: 'heat', tool: 0, target: s.firstLayerTemperature, wait: true });
-  e.command({ kind: 'advance', value: s.pressureAdvance, tool: 0 });
+  for (const other of used) {
+    if (other === tool) continue;
+    const target = toolTarget(context, other, s.firstLayerTemperature) - s.standbyDrop;
+    e.command({ kind: 'heat', tool: other, target, wait: false });
+  }
+  if (tool !== 0) e.command({ kind: 'tool', to: tool });
+  head.tool = tool;
+  e.command({ kind: 'heat', tool, target: toolTarget(context, tool, s.firstLayerTemperature), wait: true });
+  e.command({ kind: 'advance', value: s.pressureAdvance, tool });
   e.command({ kind: 'acceleration', print: s.acceleration, travel: s.travelAcceleration });
   head.acceleration = `${s.acceleration}/${s.travelAcceleration}`;
   head.advance = s.pressureAdvance;
@@ -300,15 +352,16 @@ function end(
   head: Head,
   code: string[],
   highest: number,
+  used: readonly number[],
   sink: (chunk: Chunk) => void,
 ): void {
   const b = trial.baseline;
   const e = new Emitter(trial.context, copyOf(head), s);
   e.retract(-1, Math.max(0, Math.min(highest + 10, trial.context.printer.height) - head.z));
-  e.command({ kind: 'advance', value: b.pressureAdvance, tool: 0 });
+  e.command({ kind: 'advance', value: b.pressureAdvance, tool: head.tool });
   e.command({ kind: 'acceleration', print: b.acceleration, travel: b.travelAcceleration });
   for (const text of code) e.command({ kind: 'raw', text });
-  e.command({ kind: 'heat', tool: 0, target: 0, wait: false });
+  for (const tool of new Set([...used, head.tool])) e.command({ kind: 'heat', tool, target: 0, wait: false });
   e.command({ kind: 'bed', target: 0, wait: false });
   e.command({ kind: 'fan', share: 0 });
   e.finish().forEach(sink);
@@ -330,6 +383,30 @@ function parkSpot({ trial, built, origin, settings }: Planned): Point | undefine
   return spots.find((p) => inPolygons(bed, p.x, p.y));
 }
 
+/** A box of the given size on the free bed beside the specimen; undefined where there is none. */
+function freeBox({ trial, built, origin, settings }: Planned, size: { width: number; depth: number }): Box | undefined {
+  const box = boundsOf(built.footprint);
+  if (!box) return undefined;
+  const gap = adhesionReach(settings) + 4;
+  const bed = bedArea(trial.context.printer);
+  const [cx, cy] = [origin.x + (box.x0 + box.x1) / 2, origin.y + (box.y0 + box.y1) / 2];
+  const at = (x0: number, y0: number): Box => ({ x0, y0, x1: x0 + size.width, y1: y0 + size.depth });
+  const right = origin.x + box.x1 + gap;
+  const left = origin.x + box.x0 - gap - size.width;
+  const boxes = [
+    at(right, cy - size.depth / 2),
+    at(left, cy - size.depth / 2),
+    at(cx - size.width / 2, origin.y + box.y1 + gap),
+    at(cx - size.width / 2, origin.y + box.y0 - gap - size.depth),
+  ];
+  const margin = settings.lineWidth;
+  return boxes.find(
+    (b) =>
+      difference([outlineOf({ x0: b.x0 - margin, y0: b.y0 - margin, x1: b.x1 + margin, y1: b.y1 + margin })], bed)
+        .length === 0,
+  );
+}
+
 function goToPark(e: Emitter, park: Point | undefined): void {
   e.retract(-1, PARK_LIFT);
   if (park) e.travel(park, -1, true);
@@ -338,7 +415,7 @@ function goToPark(e: Emitter, park: Point | undefined): void {
 /** Parks off the part, waits for the temperature, primes, and draws back again. */
 function waitAt(e: Emitter, park: Point | undefined, target: number, s: Settings): void {
   goToPark(e, park);
-  e.command({ kind: 'heat', tool: 0, target, wait: true });
+  e.command({ kind: 'heat', tool: e.head.tool, target, wait: true });
   if (park) {
     e.push(1, Math.min(5, s.retractionSpeed));
     e.retract(-1, PARK_LIFT);

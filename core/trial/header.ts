@@ -7,10 +7,11 @@ const MOST = 1 << 20;
 
 /** The trial as comment lines (without semicolon) of at most 76 columns, without notes or prices, with a checksum. */
 export function headerOf(trial: Trial): string[] {
-  const { filament } = trial.context;
+  const { filament, others } = trial.context;
+  const plain = (f: typeof filament) => ({ ...f, pricePerKg: 0, batch: '', brand: '' });
   const bare: Trial = {
     ...trial,
-    context: { ...trial.context, filament: { ...filament, pricePerKg: 0, batch: '', brand: '' } },
+    context: { ...trial.context, filament: plain(filament), ...(others && { others: others.map(plain) }) },
   };
   const bytes = utf8(JSON.stringify(bare));
   const text = toBase64(bytes);

@@ -40,7 +40,12 @@ export const trialSchema = z.strictObject({
   kind: z.literal('steady-tune/trial'),
   version: z.literal(1),
   title: z.string().max(120),
-  context: z.strictObject({ printer: printerSchema, filament: filamentSchema }),
+  context: z.strictObject({
+    printer: printerSchema,
+    filament: filamentSchema,
+    /** Filaments in the second tool and on. */
+    others: z.array(filamentSchema).max(7).optional(),
+  }),
   baseline: settingsSchema,
   frozen: someSettingsSchema,
   axes: z.array(axisSchema).max(2),
@@ -169,7 +174,11 @@ function levelFaults(
 }
 
 /** What printer and filament together forbid among settings. */
-export function settingFaults(s: Settings, { printer, filament }: Context, lifted: Trial['lifted'] = []): Fault[] {
+export function settingFaults(
+  s: Settings,
+  { printer, filament, others }: Context,
+  lifted: Trial['lifted'] = [],
+): Fault[] {
   const faults: Fault[] = [];
   const add = (key: keyof Settings, wrong: string, right: string) =>
     faults.push(fault('trial.limit', `baseline.${key}`, wrong, right));
@@ -254,6 +263,23 @@ export function settingFaults(s: Settings, { printer, filament }: Context, lifte
     if (s[key] > printer.tools)
       add(key, `tool ${s[key]} is not there: the printer has ${printer.tools}`, `give at most ${printer.tools}`);
   }
+  others?.forEach((other, i) => {
+    if (Math.abs(other.diameter - filament.diameter) > 1e-9)
+      faults.push(
+        fault(
+          'trial.filament',
+          `context.others.${i}.diameter`,
+          `${show(other.diameter)} mm differs from the first tool’s ${show(filament.diameter)} mm`,
+          'take filaments of one diameter',
+        ),
+      );
+  });
+  const used = new Set([s.partTool, s.infillTool, s.supportTool, s.interfaceTool].filter((t) => t > 0));
+  if (used.size > 1 && s.arrangement === 'one after the other') {
+    add('arrangement', 'a purge tower cannot grow beside objects printed one after the other', 'print layer by layer');
+  }
+  if (used.size > 1 && s.raftLayers > 0)
+    add('raftLayers', 'several tools on a raft are not made', 'print without a raft, or with one tool');
   if (s.wallCount === 0 && s.infillDensity === 0)
     add('wallCount', 'without walls and infill nothing would be printed', 'give at least one wall');
   return faults;

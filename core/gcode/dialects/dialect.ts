@@ -15,12 +15,12 @@ export interface Dialect {
 const number = (value: number, decimals: number) => String(Number(value.toFixed(decimals)));
 
 /** The lines that all three families share; a dialect overrides what differs. */
-export function sharedLines(action: Action): string[] {
+export function sharedLines(action: Action, was: MachineState): string[] {
   switch (action.kind) {
     case 'bed':
       return [`${action.wait ? 'M190' : 'M140'} S${number(action.target, 0)}`];
     case 'heat':
-      return [`${action.wait ? 'M109' : 'M104'} S${number(action.target, 1)}`];
+      return [`${action.wait ? 'M109' : 'M104'}${toolWord(action.tool, was)} S${number(action.target, 1)}`];
     case 'fan':
       return action.share <= 0 ? ['M107'] : [`M106 S${Math.round(action.share * 255)}`];
     case 'acceleration':
@@ -50,6 +50,9 @@ export function sharedLines(action: Action): string[] {
       return [];
   }
 }
+
+/** Names the tool where it is not the one in hand. */
+export const toolWord = (tool: number, was: MachineState): string => (tool === was.tool ? '' : ` T${tool}`);
 
 const modes: Record<string, Record<string, string>> = {
   units: { mm: 'G21' },

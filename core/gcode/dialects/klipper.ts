@@ -6,9 +6,9 @@ export const klipper: Dialect = {
   label: 'Klipper',
   longestPush: 50,
   waitsBothWays: true,
-  lines(action) {
+  lines(action, was) {
     if (action.kind === 'advance') return [`SET_PRESSURE_ADVANCE ADVANCE=${Number(action.value.toFixed(4))}`];
     if (action.kind === 'acceleration') return [`SET_VELOCITY_LIMIT ACCEL=${Math.round(action.print)}`];
-    return sharedLines(action);
+    return sharedLines(action, was);
   },
 };

@@ -8,9 +8,14 @@ export const marlin: Dialect = {
   waitsBothWays: false,
   lines(action, was) {
     // Nothing asserted yet (0): the nozzle may be hotter than wanted, so wait both ways.
-    if (action.kind === 'heat' && action.wait && (action.target < was.nozzle || was.nozzle === 0))
+    if (
+      action.kind === 'heat' &&
+      action.wait &&
+      action.tool === was.tool &&
+      (action.target < was.nozzle || was.nozzle === 0)
+    )
       return [`M109 R${action.target}`];
     if (action.kind === 'advance') return [`M900 K${Number(action.value.toFixed(4))}`];
-    return sharedLines(action);
+    return sharedLines(action, was);
   },
 };

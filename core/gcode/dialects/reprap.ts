@@ -8,10 +8,15 @@ export const reprap: Dialect = {
   waitsBothWays: false,
   lines(action, was) {
     // Nothing asserted yet (0): the nozzle may be hotter than wanted, so wait both ways.
-    if (action.kind === 'heat' && action.wait && (action.target < was.nozzle || was.nozzle === 0))
+    if (
+      action.kind === 'heat' &&
+      action.wait &&
+      action.tool === was.tool &&
+      (action.target < was.nozzle || was.nozzle === 0)
+    )
       return [`M109 R${action.target}`];
     if (action.kind === 'advance') return [`M572 D${action.tool} S${Number(action.value.toFixed(4))}`];
     if (action.kind === 'fan') return [`M106 S${Number(action.share.toFixed(3))}`];
-    return sharedLines(action);
+    return sharedLines(action, was);
   },
 };

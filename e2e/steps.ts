@@ -26,7 +26,7 @@ export async function fill(page: Page, label: string, text: string): Promise<voi
 }
 
 /** Opens a select and chooses an option by its words. */
-export async function choose(page: Page, label: string, option: string): Promise<void> {
+export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click();
   await page.getByRole('option', { name: option }).click();
 }

@@ -35,6 +35,11 @@ const browser = await chromium.launch({
 
 const heron = 'heron-marsh-petg';
 const made = (page) => page.getByText('(estimate)').waitFor({ state: 'attached', timeout: 60_000 });
+const toolpath = async (page) => {
+  await made(page);
+  await page.getByRole('button', { name: 'Look at the toolpath' }).click();
+  await page.getByText('Point at a move').waitFor();
+};
 const views = {
   'first-start': { empty: true, path: '/start' },
   route: { path: `/pair/${heron}` },
@@ -42,12 +47,12 @@ const views = {
   print: { path: '/trial/demo-osprey-temperature?stage=print', ready: made },
   toolpath: {
     path: '/trial/demo-heron-temperature?stage=print',
-    ready: async (page) => {
-      await made(page);
-      await page.getByRole('button', { name: 'Look at the toolpath' }).click();
-      await page.getByText('Point at a move').waitFor();
-    },
+    ready: toolpath,
   },
+  checks: { path: `/pair/${heron}/checks` },
+  tiles: { path: '/trial/demo-check-cube?stage=plan', ready: made },
+  'toolpath-patterns': { path: '/trial/demo-check-cube?stage=print', ready: toolpath },
+  'toolpath-supports': { path: '/trial/demo-check-overhangs?stage=print', ready: toolpath },
   read: { path: '/trial/demo-plover-temperature?stage=read', ready: made },
   settle: { path: '/trial/demo-heron-temperature?stage=settle', ready: made },
   'settle-night': { path: '/trial/demo-heron-temperature?stage=settle', ready: made, night: true },

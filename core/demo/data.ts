@@ -1,8 +1,10 @@
 import { must } from '#core/base';
 import type { Reading } from '#core/judge';
-import { tunedFrom, type Backup, type PairRecord, type TrialRecord } from '#core/route';
+import { engineCheckStop, tunedFrom, type Backup, type PairRecord, type TrialRecord } from '#core/route';
 import { settle } from '#core/settle';
+import { bodies } from '#core/specimens';
 import { freshTrial, planned } from '#core/trial';
+import { engineCheck } from './engine-checks';
 import { demoPairs, heron, marshPetg, osprey, plover, reedTpu, saltpanPla, tidewrackAsa } from './pairs';
 
 // Scores for 265, 260 … 230 °C, as one careful person would give them.
@@ -24,7 +26,7 @@ function readings(print: string, scores: typeof heronScores): Reading[] {
   );
 }
 
-/** Everything that ships as demo data: three pairs, one finished temperature trial, one in reading, one planned. */
+/** Everything that ships as demo data: three pairs, a finished temperature trial, one in reading, one planned, the engine checks. */
 export function demoData(): Backup {
   const [first, second, third] = demoPairs;
   const pairs: PairRecord[] = demoPairs.map((p) => ({
@@ -85,6 +87,15 @@ export function demoData(): Backup {
     printers: [heron, plover, osprey],
     filaments: [marshPetg, saltpanPla, tidewrackAsa, reedTpu],
     pairs,
-    records: [done, reading, record(third!, 'demo-osprey-temperature', '2026-11-22T10:00:00Z')],
+    records: [
+      done,
+      reading,
+      record(third!, 'demo-osprey-temperature', '2026-11-22T10:00:00Z'),
+      ...bodies.map(({ id }): TrialRecord => ({
+        ...record(first!, `demo-${id}`, '2026-11-21T15:00:00Z'),
+        stop: engineCheckStop,
+        trial: engineCheck(id, first!.context, first!.baseline)!,
+      })),
+    ],
   };
 }

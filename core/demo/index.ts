@@ -1,2 +1,3 @@
 export * from './pairs';
 export * from './data';
+export * from './engine-checks';

@@ -26,6 +26,8 @@ export interface Factor {
   layouts: readonly Layout[];
   /** Why the other layouts cannot carry it. */
   refusals: Partial<Record<Layout, string>>;
+  /** Protections that would touch it, off in its trials. */
+  lifts?: readonly ('flow-cap' | 'layer-time')[];
   /** Qualities to judge, in the order in which they are read. */
   qualities: readonly string[];
   /** The lowest and highest level that printer and filament allow. */

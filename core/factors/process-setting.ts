@@ -15,6 +15,19 @@ const slow: Partial<Record<SettingId, string>> = {
   floorSpeed: 'objects printed layer by layer share their layer time',
 };
 
+/** Slowing a short layer would level these out. */
+const timed = new Set<SettingId>([
+  'outerWallSpeed',
+  'innerWallSpeed',
+  'skinSpeed',
+  'infillSpeed',
+  'bridgeSpeed',
+  'overhangSpeed',
+  'ironingSpeed',
+  'supportSpeed',
+  'tightCurveSpeed',
+]);
+
 /** Why a setting cannot change among objects that are printed layer by layer; undefined where it can. */
 export const slowReason = (id: SettingId): string | undefined => slow[id];
 
@@ -80,6 +93,7 @@ function factorOver(id: SettingId): Factor {
       return choices ? { min: 0, max: choices.length - 1 } : { min: usual?.min ?? 0, max: usual?.max ?? 1 };
     },
     start: (context) => (choices ? choices.map((_, i) => i) : startLevels(setting.usual?.(context))),
+    ...(timed.has(id) && { lifts: ['layer-time' as const] }),
     ...(observe && { observe }),
   };
 }

@@ -89,6 +89,16 @@ function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: 
     warnings.push(
       `${notes.waited} layers wait off the part, because even the slowest speed is too fast for the shortest layer time`,
     );
+  if (notes.changes > 0) {
+    const purged = ((seen.roles['purge']?.volume ?? 0) * filament.density) / 1000;
+    warnings.push(
+      `${notes.changes} changes of tool purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament`,
+    );
+  }
+  for (const d of notes.density)
+    warnings.push(
+      `${cells[d.cell]?.label ? `${cells[d.cell]!.label}: ` : ''}the infill reaches ${show(100 * d.reached, 1)} % where ${show(100 * d.asked, 1)} % is asked: the region is too small for this pattern`,
+    );
   for (const f of seen.findings)
     if (f.severity !== 'note') warnings.push(f.cell >= 0 ? `${cells[f.cell]?.label ?? ''}: ${f.message}` : f.message);
   const varied = listed(trial.axes.flatMap((a) => factorOf(a.factor)?.label ?? []));

@@ -76,3 +76,6 @@ export const stopOfFactor = (factor: string): Stop | undefined => stops.find((s)
 
 /** Whether trials of a stop can be made yet. */
 export const isOpen = (stop: Stop): boolean => stop.factors.length > 0;
+
+/** Where the checks of the engine are kept: they settle nothing and stand beside the route. */
+export const engineCheckStop = 'engine-check';

@@ -38,7 +38,8 @@ export interface Flag {
     | 'nothing-clean'
     | 'no-fault'
     | 'void'
-    | 'coarse';
+    | 'coarse'
+    | 'named';
   message: string;
   cells: number[];
 }
@@ -87,6 +88,15 @@ export function settle(plan: Planned, readings: readonly Reading[], options: Set
       code: 'unread',
       message: `${read.length === 0 ? 'nothing is' : `only ${read.length} cells are`} read; a value needs at least three`,
       cells: [],
+    });
+    return { ...none, flags, scores };
+  }
+  if (factor.choices) {
+    const best = read.reduce((a, b) => (b.together! > a.together! ? b : a));
+    flags.push({
+      code: 'named',
+      message: `these are names, not amounts: nothing lies between them; ${factor.choices[best.level] ?? ''} has the best scores`,
+      cells: [best.cell],
     });
     return { ...none, flags, scores };
   }

@@ -21,6 +21,10 @@ export interface PlainProgram {
   heats: { line: number; target: number; text: string }[];
 }
 
+const words = Object.fromEntries(
+  [...'XYZEFSR'].map((letter) => [letter, new RegExp(`(?:^|\\s)${letter}(-?[\\d.]+)`)]),
+) as Record<'X' | 'Y' | 'Z' | 'E' | 'F' | 'S' | 'R', RegExp>;
+
 export function plainRead(bytes: Uint8Array): PlainProgram {
   const lines = new TextDecoder().decode(bytes).split('\n');
   const moves: PlainMove[] = [];
@@ -29,8 +33,8 @@ export function plainRead(bytes: Uint8Array): PlainProgram {
   let absolute = true;
   lines.forEach((whole, i) => {
     const text = whole.split(';')[0]!.trim();
-    const word = (letter: string) => {
-      const m = new RegExp(`(?:^|\\s)${letter}(-?[\\d.]+)`).exec(text);
+    const word = (letter: keyof typeof words) => {
+      const m = words[letter].exec(text);
       return m ? parseFloat(m[1]!) : undefined;
     };
     if (/^M82\b/.test(text)) absolute = true;

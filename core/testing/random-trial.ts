@@ -1,6 +1,7 @@
 import * as fc from 'fast-check';
 import { freshFilament, freshPrinter, type Printer } from '#core/context';
 import { startingSettings, type Settings } from '#core/settings';
+import { bodies } from '#core/specimens';
 import { freshTrial, type Trial } from '#core/trial';
 
 const mostly = <T>(usual: fc.Arbitrary<T>, odd: fc.Arbitrary<T>) =>
@@ -96,16 +97,75 @@ const settingsOf = (nozzle: number): fc.Arbitrary<Partial<Settings>> =>
       brimWidth: pick(0, 3, 8),
       temperatureWait: pick('go on' as const, 'wait' as const),
       pressureAdvance: pick(0, 0.05, 0.6),
+      layerHeights: mostly(pick('even' as const), pick('adaptive' as const)),
+      adaptiveFineness: pick(0.03, 0.1),
+      seam: pick('rear' as const, 'sharpest corner' as const, 'aligned' as const, 'scattered' as const),
+      thinWalls: pick('single line' as const, 'leave out' as const),
+      firstLayerInset: pick(0, 0.1, 0.3),
+      xyCompensation: pick(-0.2, 0, 0.15),
+      tightCurveRadius: pick(0, 4),
+      overhangFrom: pick(0.5, 0.75, 1),
+      overhangTo: pick(0, 0.25, 0.9),
+      skinAngles: pick('45, 135', '60, 0, -60', '0'),
+      topPattern: pick('lines' as const, 'concentric' as const),
+      bottomPattern: pick('lines' as const, 'concentric' as const),
+      skinOrder: pick('back and forth' as const, 'one way' as const),
+      ironing: pick('none' as const, 'top surfaces' as const),
+      topSkinFlow: pick(1, 1.05),
+      firstSkinFlow: pick(1, 1.2),
+      infillPattern: pick(
+        'lines' as const,
+        'grid' as const,
+        'triangles' as const,
+        'cubic' as const,
+        'honeycomb' as const,
+        'gyroid' as const,
+        'concentric' as const,
+        'branching' as const,
+      ),
+      infillAnchor: pick(0, 15),
+      supports: pick('none' as const, 'from the bed' as const, 'everywhere' as const),
+      supportStructure: pick('lines' as const, 'grid' as const, 'columns' as const),
+      supportInterfaceLayers: fc.integer({ min: 0, max: 3 }),
+      supportInterfacePattern: pick('lines' as const, 'concentric' as const),
+      fanByLayerTime: pick('no' as const, 'yes' as const),
+      slowOuterWall: pick('no' as const, 'yes' as const),
+      equalLayerTime: pick('as it comes' as const, 'wait' as const, 'pillar' as const),
+      wipe: pick(0, 1.5),
+      travelDetour: pick(0, 2.5, 8),
+      skirtLoops: mostly(pick(0), pick(1, 2)),
+      edgeLoops: mostly(pick(0), pick(1, 2)),
+      earRadius: mostly(pick(0), pick(3)),
+      raftLayers: mostly(pick(0), pick(1, 3)),
+      arrangement: mostly(pick('layer by layer' as const), pick('one after the other' as const)),
+      infillTool: mostly(pick(0), pick(1, 2)),
+      supportTool: mostly(pick(0), pick(2)),
+      purgeInto: pick('tower' as const, 'line beside' as const, 'infill and supports' as const),
     },
     { requiredKeys: [] },
   );
 
-/** Trials within and beyond every limit: towers of a few bands, blocks, on any printer. */
+/** Factors that a solid of the reference set is given, with levels for two or three tiles or bands. */
+const tried: [string, number[]][] = [
+  ['infill-pattern', [0, 3, 5]],
+  ['wall-count', [1, 3]],
+  ['retraction-distance', [0.4, 1, 2]],
+  ['pressure-advance', [0, 0.05]],
+  ['layer-height', [0.2, 0.3]],
+  ['nozzle-temperature', [240, 230]],
+  ['supports', [0, 1, 2]],
+];
+
+/** Trials within and beyond every limit: towers of a few bands, blocks, the reference set as tiles and bands. */
 export const randomTrial: fc.Arbitrary<Trial> = fc
   .record({
     printer: printers,
     material: pick('PLA' as const, 'PETG' as const, 'ASA' as const, 'TPU' as const),
-    tower: fc.boolean(),
+    kind: pick('tower' as const, 'block' as const, 'reference' as const),
+    body: pick(...bodies.map((b) => b.id)),
+    scale: mostly(pick(0.5, 0.7, 1), pick(4)),
+    factor: fc.option(fc.tuple(pick(...tried), pick('tile' as const, 'height' as const))),
+    tools: pick(1, 2),
     from: fc.integer({ min: -1, max: 5 }),
     count: fc.integer({ min: 1, max: 3 }),
     band: mostly(pick(5, 6), pick(3, 9, 30)),
@@ -119,8 +179,27 @@ export const randomTrial: fc.Arbitrary<Trial> = fc
     lifted: fc.subarray(['flow-cap', 'layer-time'] as const),
   })
   .chain((r) => settingsOf(r.printer.nozzle.diameter).map((settings) => ({ ...r, settings })))
-  .map(({ printer, material, tower, from, count, band, air, size, odd, lifted, settings }) => {
+  .map(({ kind, body, scale, factor, tools, ...r }) => ({
+    ...r,
+    kind,
+    body,
+    scale,
+    factor,
+    printer: { ...r.printer, tools },
+  }))
+  .map(({ printer, material, kind, body, scale, factor, from, count, band, air, size, odd, lifted, settings }) => {
+    const tower = kind === 'tower';
     const context = { printer, filament: freshFilament('random', material) };
+    if (kind === 'reference') {
+      const base = freshTrial(body, undefined, context, startingSettings(context));
+      return {
+        ...base,
+        frozen: settings,
+        lifted: [...lifted],
+        axes: factor ? [{ factor: factor[0][0], levels: factor[0][1], kind: 'step' as const, along: factor[1] }] : [],
+        specimen: { id: body, params: { scale } },
+      };
+    }
     const base = freshTrial(
       tower ? 'temperature-tower' : 'block',
       tower ? 'nozzle-temperature' : undefined,

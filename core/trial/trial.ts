@@ -12,7 +12,7 @@ import {
 } from '#core/context';
 import { factorOf } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
-import { cellsOf, layoutFaults, MOST_LEVELS, type Cell } from '#core/plan';
+import { cellsOf, layoutFaults, MOST_LEVELS, type Axis, type Cell } from '#core/plan';
 import {
   adhesionReach,
   catalogue,
@@ -71,21 +71,59 @@ export function freshTrial(specimen: string, factor: string | undefined, context
   const s = specimenOf(specimen);
   if (!s) throw new Error(`no specimen ${specimen}`);
   const f = factor === undefined ? undefined : factorOf(factor);
-  const levels = f?.start(context) ?? [];
-  const shown = levels.map((v) => show(v * (f?.shown ?? 1)));
-  return {
+  const trial: Trial = {
     kind: 'steady-tune/trial',
     version: 1,
-    title: f ? `${s.label}, ${shown[0]} → ${shown[shown.length - 1]} ${f.unit}` : s.label,
+    title: s.label,
     context,
     baseline: baseline ?? startingSettings(context),
     frozen: {},
-    axes: f ? [{ factor: f.id, levels, kind: 'step', along: f.layouts[0]! }] : [],
+    axes: [],
     specimen: { id: specimen, params: s.start(context) as Record<string, number> },
     seed: 1,
     lifted: [],
   };
+  return f ? varied(trial, f.id) : trial;
 }
+
+/**
+ * The trial with another factor (or none), at its starting levels, laid out as the specimen can carry it. Protections
+ * that would touch the factor are lifted.
+ */
+export function varied(trial: Trial, factor: string | undefined, along?: Axis['along']): Trial {
+  const f = factor === undefined ? undefined : factorOf(factor);
+  const layouts = specimenOf(trial.specimen.id)?.layouts ?? [];
+  if (!f) return titled({ ...trial, axes: [], lifted: [] });
+  const settings = { ...trial.baseline, ...trial.frozen };
+  const fits = f.layouts.filter(
+    (l) => layouts.includes(l) && layoutFaults([axisOf(f.id, l)], '', settings.arrangement).length === 0,
+  );
+  const way = along ?? fits[0] ?? f.layouts[0]!;
+  return titled({
+    ...trial,
+    axes: [{ ...axisOf(f.id, way), levels: f.start(trial.context) }],
+    lifted: protections.filter((p) => f.lifts?.includes(p)),
+  });
+}
+
+const axisOf = (factor: string, along: Axis['along']): Axis => ({ factor, levels: [0], kind: 'step', along });
+
+/** The trial with a title that follows its specimen and levels. */
+export function titled(trial: Trial): Trial {
+  const name = specimenOf(trial.specimen.id)?.label ?? trial.title.split(',')[0]!;
+  const axis = trial.axes[0];
+  const f = axis && factorOf(axis.factor);
+  if (!axis || !f) return { ...trial, title: name };
+  const words = (v: number | undefined) => (f.choices ? (f.choices[v ?? 0] ?? '') : show((v ?? 0) * f.shown));
+  const sweep = f.choices
+    ? axis.levels.map(words).join(', ')
+    : `${words(axis.levels[0])} → ${words(axis.levels[axis.levels.length - 1])} ${f.unit}`.trim();
+  const what = factorIsNamed(trial.specimen.id) ? '' : `${f.label} `;
+  return { ...trial, title: `${name}, ${what}${sweep}`.slice(0, 120) };
+}
+
+// A tower named after its factor need not name it again.
+const factorIsNamed = (specimen: string): boolean => specimen === 'temperature-tower';
 
 /** A trial from an unknown value (a file): its version, its fields, and that it can be planned. */
 export function checkedTrial(value: unknown): Result<Planned> {

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { fault, rounded } from '#core/base';
-import type { Polygon } from '#core/geometry';
+import { areaOf, type Polygon } from '#core/geometry';
 import { cellSettings, type Axis, type Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Built, DrawingShape, Piece, Place, Specimen } from '../specimen';
@@ -90,7 +90,7 @@ function build(
       places.push({ cell: band.cell.id, z: [rounded(band.from, 6), rounded(band.to, 6)], area: [outlineOf(x, y)] });
       if (!tiled) shapes.push({ cell: band.cell.id, part: 'level', path: bar(size.width / 2 + 1, band.from, band.to) });
     }
-    if (tiled) shapes.push({ cell: own[0]!.id, part: 'body', path: pathOf(body.at(1e-3), scale, x, y) });
+    if (tiled) shapes.push({ cell: own[0]!.id, part: 'body', path: pathOf(broadest(body), scale, x, y) });
   });
   const high = Math.max(...heights);
   if (!tiled) {
@@ -133,6 +133,12 @@ function bandsOf(
     from = to;
     return band;
   });
+}
+
+/** The section that covers most: what is seen from above. */
+function broadest(body: Body): Polygon[] {
+  const sections = [0.01, 0.5, 0.97].map((share) => body.at(share * body.height));
+  return sections.reduce((a, b) => (areaOf(b) > areaOf(a) + 1e-6 ? b : a));
 }
 
 const moved = (ring: Polygon['outer'], scale: number, x: number, y: number) =>

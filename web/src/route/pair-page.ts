@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
 import { RouterLink } from '@angular/router';
-import { isOpen, stopOf, stops, stopState } from '#core/route';
+import { engineCheckStop, isOpen, stopOf, stops, stopState } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
 
@@ -48,6 +48,11 @@ import { StateMark } from '../ui/state-mark';
           }
         </tbody>
       </table>
+      <p class="soft beside">
+        Beside the route:
+        <a [routerLink]="['/pair', p.id, 'checks']">engine checks</a>, eleven solids of known measures for any setting,
+        side by side.
+      </p>
     } @else {
       <h1>There is no such pair</h1>
       <p class="soft">It may have been removed. <a routerLink="/shelf">Go to the shelf</a> to make one.</p>
@@ -110,6 +115,9 @@ import { StateMark } from '../ui/state-mark';
     td.figures {
       color: var(--ink);
     }
+    .beside {
+      margin-top: 16px;
+    }
     .quiet a {
       font-weight: 400;
       color: var(--ink-soft);
@@ -121,7 +129,9 @@ export class PairPage {
   private readonly keeper = inject(Keeper);
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly label = computed(() => this.keeper.labelOf(this.pair()));
-  private readonly records = computed(() => this.keeper.documents().records.filter((r) => r.pair === this.pairId()));
+  private readonly records = computed(() =>
+    this.keeper.documents().records.filter((r) => r.pair === this.pairId() && r.stop !== engineCheckStop),
+  );
 
   protected readonly rows = computed(() =>
     stops.map((stop) => {

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink } from '@angular/router';
 import { filter, map } from 'rxjs';
-import { stops, stopState } from '#core/route';
+import { engineCheckStop, stops, stopState } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
 
@@ -124,7 +124,9 @@ export class RouteRail {
   );
 
   private readonly records = computed(() =>
-    this.keeper.documents().records.filter((r) => r.pair === this.keeper.currentPair()?.id),
+    this.keeper
+      .documents()
+      .records.filter((r) => r.pair === this.keeper.currentPair()?.id && r.stop !== engineCheckStop),
   );
 
   protected readonly rows = computed(() => {

@@ -43,6 +43,11 @@ export const routes: Routes = [
     loadComponent: () => import('../route/stop-page').then((m) => m.StopPage),
   },
   {
+    path: 'pair/:pairId/checks',
+    title: 'Engine checks · Steady Tune',
+    loadComponent: () => import('../route/checks-page').then((m) => m.ChecksPage),
+  },
+  {
     path: 'pair/:pairId/tune',
     title: 'Tune sheet · Steady Tune',
     loadComponent: () => import('../tune-sheet/tune-sheet').then((m) => m.TuneSheet),

@@ -3,9 +3,11 @@ import { FormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
 import { Select } from 'primeng/select';
 import { rounded, show, type Fault } from '#core/base';
-import { usualTemperature } from '#core/context';
+import { factorId, factorOf, type Layout } from '#core/factors';
 import { levelsOf, sweepOf } from '#core/plan';
+import { settingGroups, settingIds, settingOf } from '#core/settings';
 import { specimenOf } from '#core/specimens';
+import { varied } from '#core/trial';
 import { TrialMaker } from '../route/trial-maker';
 import { NumberField } from '../ui/number-field';
 import { TrialDesk } from './trial-desk';
@@ -23,34 +25,70 @@ import { TrialDesk } from './trial-desk';
       </div>
     } @else if (desk.record(); as record) {
       <div class="fields">
-        <st-number-field
-          fieldId="from"
-          [label]="'lowest band'"
-          [unit]="unit()"
-          [shown]="shown()"
-          [usual]="usual()"
-          [value]="sweep().from"
-          [outside]="levelFault()"
-          (changed)="setSweep({ from: $event })"
-        />
-        <st-number-field
-          fieldId="to"
-          [label]="'highest band'"
-          [unit]="unit()"
-          [shown]="shown()"
-          [usual]="usual()"
-          [value]="sweep().to"
-          (changed)="setSweep({ to: $event })"
-        />
-        <st-number-field
-          fieldId="step"
-          label="in steps of"
-          [unit]="unit()"
-          [shown]="shown()"
-          [value]="sweep().step"
-          [outside]="sweepFault()"
-          (changed)="setSweep({ step: $event })"
-        />
+        <div class="choice vary">
+          <label for="factor">varies</label>
+          <p-select
+            inputId="factor"
+            [options]="factors()"
+            [group]="true"
+            optionLabel="label"
+            optionValue="id"
+            [filter]="true"
+            filterBy="label"
+            [ngModel]="factor()?.id ?? 'none'"
+            (ngModelChange)="setFactor($event)"
+            ariaLabel="What varies"
+          />
+          @if (layouts().length > 1) {
+            <p-select
+              inputId="along"
+              size="small"
+              [options]="layouts()"
+              optionLabel="label"
+              optionValue="id"
+              [ngModel]="along()"
+              (ngModelChange)="setAlong($event)"
+              ariaLabel="Laid out"
+            />
+          }
+        </div>
+        @if (choices(); as all) {
+          <fieldset class="named">
+            <legend>values side by side</legend>
+            @for (c of all; track c.level) {
+              <label><input type="checkbox" [checked]="c.on" (change)="toggle(c.level)" /> {{ c.words }}</label>
+            }
+          </fieldset>
+        } @else if (factor()) {
+          <st-number-field
+            fieldId="from"
+            [label]="along() === 'tile' ? 'first tile' : 'lowest band'"
+            [unit]="unit()"
+            [shown]="shown()"
+            [usual]="usual()"
+            [value]="sweep().from"
+            [outside]="levelFault()"
+            (changed)="setSweep({ from: $event })"
+          />
+          <st-number-field
+            fieldId="to"
+            [label]="along() === 'tile' ? 'last tile' : 'highest band'"
+            [unit]="unit()"
+            [shown]="shown()"
+            [usual]="usual()"
+            [value]="sweep().to"
+            (changed)="setSweep({ to: $event })"
+          />
+          <st-number-field
+            fieldId="step"
+            label="in steps of"
+            [unit]="unit()"
+            [shown]="shown()"
+            [value]="sweep().step"
+            [outside]="sweepFault()"
+            (changed)="setSweep({ step: $event })"
+          />
+        }
         @for (f of fields(); track f.key) {
           <st-number-field
             [fieldId]="f.key"
@@ -62,14 +100,18 @@ import { TrialDesk } from './trial-desk';
           />
         }
         <div class="choice">
-          <label for="wait">at each new band</label>
-          <p-select
-            inputId="wait"
-            [options]="waits"
-            [ngModel]="wait()"
-            (ngModelChange)="setWait($event)"
-            ariaLabel="At each new band"
-          />
+          @if (heats()) {
+            <label for="wait">at each new level</label>
+            <p-select
+              inputId="wait"
+              [options]="waits"
+              [ngModel]="wait()"
+              (ngModelChange)="setWait($event)"
+              ariaLabel="At each new level"
+            />
+          } @else {
+            <span></span>
+          }
           <button type="button" class="more" (click)="settings.emit()">all settings of this print</button>
         </div>
       </div>
@@ -77,7 +119,12 @@ import { TrialDesk } from './trial-desk';
         @if (otherFaults().length) {
           <span class="wrong">{{ otherFaults()[0] }}</span>
         } @else {
-          <b>{{ levels().length }} bands:</b> <span class="figures">{{ levelWords() }}</span>
+          @if (factor()) {
+            <b>{{ levels().length }} {{ along() === 'tile' ? 'tiles' : 'bands' }}:</b>
+            <span class="figures">{{ levelWords() }}</span>
+          } @else {
+            <b>One plain print:</b> nothing varies.
+          }
           @if (remark(); as r) {
             <span class="remark">{{ r }}</span>
           }
@@ -92,7 +139,7 @@ import { TrialDesk } from './trial-desk';
     }
     .fields {
       display: grid;
-      grid-template-columns: repeat(7, minmax(84px, 116px)) minmax(130px, 170px);
+      grid-template-columns: minmax(150px, 190px) repeat(7, minmax(80px, 112px)) minmax(120px, 160px);
       gap: 2px 12px;
     }
     .choice {
@@ -102,6 +149,30 @@ import { TrialDesk } from './trial-desk';
     }
     .choice label {
       font-size: 12.5px;
+      color: var(--ink-soft);
+    }
+    .vary {
+      grid-template-rows: auto auto auto;
+      gap: 2px;
+    }
+    .named {
+      grid-column: span 4;
+      margin: 0;
+      padding: 2px 8px;
+      border: 1px solid var(--line);
+      display: grid;
+      grid-template-columns: repeat(4, auto);
+      gap: 2px 14px;
+      font-size: 12.5px;
+    }
+    .named label {
+      display: inline-flex;
+      gap: 6px;
+      align-items: center;
+      white-space: nowrap;
+    }
+    .named legend {
+      font-size: 12px;
       color: var(--ink-soft);
     }
     .more {
@@ -139,10 +210,46 @@ export class PlanPanel {
   private readonly problem = signal<Fault | undefined>(undefined);
   protected readonly remark = signal<string | undefined>(undefined);
 
-  protected readonly unit = computed(() => this.desk.factor()?.unit ?? '');
-  protected readonly shown = computed(() => this.desk.factor()?.shown ?? 1);
+  /** The factor as it stands in the document, whether or not its plan is sound. */
+  protected readonly factor = computed(() => factorOf(this.desk.record()?.trial.axes[0]?.factor ?? ''));
+  protected readonly unit = computed(() => this.factor()?.unit ?? '');
+  protected readonly shown = computed(() => this.factor()?.shown ?? 1);
+  protected readonly along = computed(() => this.desk.record()?.trial.axes[0]?.along);
+  private readonly specimen = computed(() => specimenOf(this.desk.record()?.trial.specimen.id ?? ''));
+
+  /** What this specimen can carry, by groups of settings. */
+  protected readonly factors = computed(() => {
+    const layouts = this.specimen()?.layouts ?? [];
+    const carries = (id: string) => factorOf(id)?.layouts.some((l) => layouts.includes(l)) ?? false;
+    const groups = settingGroups.flatMap((group) => {
+      const items = settingIds
+        .filter((id) => settingOf(id).group === group && carries(factorId(id)))
+        .map((id) => ({ id: factorId(id), label: settingOf(id).label }));
+      return items.length > 0 ? [{ label: group, items }] : [];
+    });
+    return [{ label: 'plain', items: [{ id: 'none', label: 'nothing' }] }, ...groups];
+  });
+
+  protected readonly layouts = computed(() => {
+    const factor = this.factor();
+    if (!factor) return [];
+    const words: Partial<Record<Layout, string>> = { tile: 'as tiles', height: 'as bands by height', row: 'in a row' };
+    return (this.specimen()?.layouts ?? [])
+      .filter((l) => factor.layouts.includes(l) && words[l] !== undefined)
+      .map((id) => ({ id, label: words[id]! }));
+  });
+
+  protected readonly choices = computed(() =>
+    this.factor()?.choices?.map((words, level) => ({ words, level, on: this.levels().includes(level) })),
+  );
+  protected readonly heats = computed(() => this.factor()?.setting === 'nozzleTemperature');
   protected readonly levels = computed(() => this.desk.record()?.trial.axes[0]?.levels ?? []);
+  /** The sweep as it was typed: its end may lie beyond the last level. */
+  private readonly asked = signal<{ mode: 'steps'; from: number; to: number; step: number } | undefined>(undefined);
   protected readonly sweep = computed(() => {
+    const asked = this.asked();
+    const its = asked && levelsOf(asked, 'levels');
+    if (asked && its?.ok && its.value.levels.join() === this.levels().join()) return asked;
     const s = sweepOf(this.levels());
     return s.mode === 'steps'
       ? s
@@ -153,14 +260,15 @@ export class PlanPanel {
         };
   });
   protected readonly usual = computed(() => {
-    const material = this.desk.record()?.trial.context.filament.material;
-    return this.desk.factor()?.id === 'nozzle-temperature' && material ? usualTemperature[material] : undefined;
+    const context = this.desk.record()?.trial.context;
+    const factor = this.factor();
+    return context && factor && !factor.choices ? settingOf(factor.setting).usual?.(context) : undefined;
   });
   protected readonly fields = computed(() => specimenOf(this.desk.record()?.trial.specimen.id ?? '')?.fields ?? []);
   protected readonly levelWords = computed(() =>
     this.levels()
-      .map((l) => show(l * this.shown()))
-      .join(' '),
+      .map((l) => this.factor()?.choices?.[l] ?? show(l * this.shown()))
+      .join(this.factor()?.choices ? ', ' : ' '),
   );
   protected readonly wait = computed(() => {
     const t = this.desk.record()?.trial;
@@ -181,8 +289,27 @@ export class PlanPanel {
     return words(this.desk.faults().find((f) => f.at === `specimen.params.${key}`));
   }
 
+  protected setFactor(id: string): void {
+    this.problem.set(undefined);
+    this.remark.set(undefined);
+    this.desk.changeTrial('what varies', (t) => varied(t, id === 'none' ? undefined : id));
+  }
+
+  protected setAlong(along: Layout): void {
+    this.desk.changeTrial('layout', (t) => ({ ...t, axes: t.axes.map((a, i) => (i === 0 ? { ...a, along } : a)) }));
+  }
+
+  protected toggle(level: number): void {
+    const on = this.levels();
+    const levels = on.includes(level) ? on.filter((l) => l !== level) : [...on, level].sort((a, b) => a - b);
+    if (levels.length === 0) return;
+    this.desk.changeTrial('levels', (t) => ({ ...t, axes: t.axes.map((a, i) => (i === 0 ? { ...a, levels } : a)) }));
+  }
+
   protected setSweep(change: Partial<{ from: number; to: number; step: number }>): void {
-    const next = levelsOf({ mode: 'steps', ...this.sweep(), ...change }, 'levels');
+    const asked = { ...this.sweep(), mode: 'steps' as const, ...change };
+    const next = levelsOf(asked, 'levels');
+    if (next.ok) this.asked.set(asked);
     this.problem.set(next.ok ? undefined : next.faults[0]);
     if (!next.ok) return;
     this.remark.set(next.value.remark);

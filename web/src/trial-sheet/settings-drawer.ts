@@ -1,22 +1,25 @@
-import { ChangeDetectionStrategy, Component, computed, inject, model } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, model, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Drawer } from 'primeng/drawer';
+import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import { factorOf } from '#core/factors';
 import { settingIds, settingOf, type SettingId, type Settings } from '#core/settings';
+import { Keeper } from '../data/keeper';
 import { NumberField } from '../ui/number-field';
 import { TrialDesk } from './trial-desk';
 
 /** Every process setting of the print: the pair's baseline, and what this trial holds otherwise. */
 @Component({
   selector: 'st-settings-drawer',
-  imports: [Drawer, NumberField, Select, FormsModule],
+  imports: [Drawer, InputText, NumberField, Select, FormsModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p-drawer
       [(visible)]="open"
       position="right"
       header="Settings of this print"
+      ariaCloseLabel="Close the settings"
       [style]="{ width: 'min(720px, 96vw)' }"
     >
       <p class="soft small">
@@ -28,7 +31,11 @@ import { TrialDesk } from './trial-desk';
             Make {{ own() === 1 ? 'this value' : 'these ' + own() + ' values' }} the pair’s baseline
           </button>
         }
-        @for (g of groups(); track g.name) {
+        <label class="find" for="find-setting"
+          >find
+          <input pInputText id="find-setting" [ngModel]="find()" (ngModelChange)="find.set($event)" autocomplete="off"
+        /></label>
+        @for (g of shown(); track g.name) {
           <h3>{{ g.name }}</h3>
           <div class="fields">
             @for (s of g.settings; track s.id) {
@@ -43,6 +50,22 @@ import { TrialDesk } from './trial-desk';
                     [disabled]="s.varied || desk.locked()"
                     [ariaLabel]="s.label"
                   />
+                } @else if (s.list) {
+                  <label [attr.for]="'set-' + s.id">{{ s.label }}</label>
+                  <input
+                    pInputText
+                    [id]="'set-' + s.id"
+                    [ngModel]="s.value"
+                    [ngModelOptions]="{ updateOn: 'blur' }"
+                    (ngModelChange)="setList(s.id, $event)"
+                    [disabled]="s.varied || desk.locked()"
+                    [attr.aria-invalid]="!!listFault()[s.id]"
+                    [attr.aria-describedby]="'says-' + s.id"
+                    autocomplete="off"
+                  />
+                  @if (listFault()[s.id]; as f) {
+                    <span class="wrong" [id]="'says-' + s.id">{{ f }}</span>
+                  }
                 } @else {
                   <st-number-field
                     [fieldId]="'set-' + s.id"
@@ -56,6 +79,9 @@ import { TrialDesk } from './trial-desk';
                     (changed)="set(s.id, $event)"
                   />
                 }
+                @if (s.help) {
+                  <span class="note">{{ s.help }}</span>
+                }
                 @if (s.varied) {
                   <span class="note">varied by this trial</span>
                 } @else if (s.own && !desk.locked()) {
@@ -63,7 +89,26 @@ import { TrialDesk } from './trial-desk';
                 }
               </div>
             }
+            @if (g.name === 'tools') {
+              @for (t of otherTools(); track t.tool) {
+                <div class="setting">
+                  <label [attr.for]="'tool-' + t.tool">filament in tool {{ t.tool + 1 }}</label>
+                  <p-select
+                    [inputId]="'tool-' + t.tool"
+                    [options]="filaments()"
+                    optionLabel="name"
+                    optionValue="id"
+                    [ngModel]="t.filament"
+                    (ngModelChange)="setFilament(t.tool, $event)"
+                    [disabled]="desk.locked()"
+                    [ariaLabel]="'Filament in tool ' + (t.tool + 1)"
+                  />
+                </div>
+              }
+            }
           </div>
+        } @empty {
+          <p class="soft">No setting is called so.</p>
         }
       }
     </p-drawer>
@@ -75,6 +120,15 @@ import { TrialDesk } from './trial-desk';
       font-weight: 640;
       border-bottom: 1px solid var(--line);
       padding-bottom: 4px;
+    }
+    .find {
+      display: inline-flex;
+      gap: 8px;
+      align-items: center;
+      margin: 8px 0 0;
+    }
+    .wrong {
+      font-size: 12px;
     }
     .fields {
       display: grid;
@@ -116,6 +170,7 @@ import { TrialDesk } from './trial-desk';
 })
 export class SettingsDrawer {
   protected readonly desk = inject(TrialDesk);
+  private readonly keeper = inject(Keeper);
   readonly open = model(false);
 
   protected readonly groups = computed(() => {
@@ -133,6 +188,8 @@ export class SettingsDrawer {
         shown: s.shown ?? 1,
         usual: s.usual?.(trial.context),
         choices: s.choices,
+        list: s.list,
+        help: s.help,
         value: trial.frozen[id] ?? trial.baseline[id],
         own,
         varied: varied.has(id),
@@ -146,6 +203,49 @@ export class SettingsDrawer {
     }
     return groups;
   });
+
+  protected readonly find = signal('');
+  /** The groups with the settings whose names have the words looked for. */
+  protected readonly shown = computed(() => {
+    const words = this.find().toLowerCase().split(/\s+/).filter(Boolean);
+    if (words.length === 0) return this.groups();
+    return this.groups().flatMap((g) => {
+      const settings = g.settings.filter((s) => words.every((w) => `${g.name} ${s.label}`.toLowerCase().includes(w)));
+      return settings.length > 0 ? [{ ...g, settings }] : [];
+    });
+  });
+
+  protected readonly filaments = computed(() =>
+    this.keeper.documents().filaments.map(({ id, name }) => ({ id, name })),
+  );
+  protected readonly otherTools = computed(() => {
+    const context = this.desk.record()?.trial.context;
+    const count = context?.printer.tools ?? 1;
+    return Array.from({ length: count - 1 }, (_, i) => ({
+      tool: i + 1,
+      filament: (context?.others?.[i] ?? context?.filament)?.id,
+    }));
+  });
+
+  protected setFilament(tool: number, id: string): void {
+    const filament = this.keeper.find('filaments', id);
+    if (!filament) return;
+    this.desk.changeTrial(`filament in tool ${tool + 1}`, (t) => {
+      const others = Array.from({ length: t.context.printer.tools - 1 }, (_, i) =>
+        i === tool - 1 ? filament : (t.context.others?.[i] ?? t.context.filament),
+      );
+      return { ...t, context: { ...t.context, others } };
+    });
+  }
+
+  /** What is wrong with a list as it was typed; the document keeps the last good one. */
+  protected readonly listFault = signal<Partial<Record<SettingId, string>>>({});
+
+  protected setList(id: SettingId, text: string): void {
+    const parsed = settingOf(id).schema.safeParse(text.trim());
+    this.listFault.set(parsed.success ? {} : { [id]: parsed.error.issues[0]?.message ?? '' });
+    if (parsed.success) this.set(id, parsed.data as Settings[SettingId]);
+  }
 
   protected readonly own = computed(() =>
     this.groups().reduce((n, g) => n + g.settings.filter((s) => s.own).length, 0),

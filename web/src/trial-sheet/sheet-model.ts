@@ -1,5 +1,5 @@
 import { show } from '#core/base';
-import { factorOf, type Factor } from '#core/factors';
+import { factorOf, levelWords, type Factor } from '#core/factors';
 import { qualityOf, readingAt, type Quality, type Reading } from '#core/judge';
 import type { Planned } from '#core/trial';
 import { levelShare } from '../ui/level-color';
@@ -11,6 +11,8 @@ export interface Row {
   number: number;
   label: string;
   level: number;
+  /** The level in words, without its unit. */
+  words: string;
   /** 0 for the lowest level, 1 for the highest. */
   share: number;
   bottom: number;
@@ -29,22 +31,39 @@ export const factorOfPlan = (plan: Planned): Factor | undefined => factorOf(plan
 export const tracksOf = (plan: Planned): Quality[] =>
   (factorOfPlan(plan)?.qualities ?? []).flatMap((id) => qualityOf(id) ?? []);
 
-/** The rows of a tower, lowest first. */
+/**
+ * The rows of a specimen: bands lowest first, at their heights; cells seen from above in reading order, evenly spread
+ * from the top of the drawing down.
+ */
 export function rowsOf(plan: Planned): Row[] {
-  const levels = plan.trial.axes[0]?.levels ?? [];
+  const axes = plan.trial.axes;
+  const levels = axes[0]?.levels ?? [];
+  const { view, y } = plan.built.drawing;
+  const slot = (y[1] - y[0]) / Math.max(1, plan.cells.length);
   return plan.cells.map((cell, i) => {
     const place = plan.built.places.find((p) => p.cell === cell.id)!;
     const level = Object.values(cell.levels)[0] ?? 0;
+    const above = view === 'above';
     return {
       cell: cell.id,
       number: i + 1,
       label: cell.label || 'whole',
       level,
+      words: wordsOf(plan, cell.levels),
       share: levelShare(level, levels),
-      bottom: place.z[0],
-      top: place.z[1],
+      bottom: above ? y[1] - y[0] - (i + 1) * slot : place.z[0],
+      top: above ? y[1] - y[0] - i * slot : place.z[1],
     };
   });
+}
+
+function wordsOf({ trial }: Planned, levels: Record<string, number>): string {
+  const words = trial.axes.map((axis) => {
+    const factor = factorOf(axis.factor);
+    const level = levels[axis.factor] ?? 0;
+    return factor ? levelWords({ ...factor, unit: '' }, level) : String(level);
+  });
+  return words.join(' · ') || '–';
 }
 
 /** The height at which a level lies, between the middles of the rows; undefined outside them. */

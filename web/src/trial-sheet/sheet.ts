@@ -10,6 +10,7 @@ import {
   type OnDestroy,
 } from '@angular/core';
 import { show } from '#core/base';
+import { levelWords } from '#core/factors';
 import type { Quality } from '#core/judge';
 import { levelColor } from '../ui/level-color';
 import { RowChart, type RowLine } from '../ui/row-chart';
@@ -27,7 +28,12 @@ const BELOW = 8;
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="heads" aria-hidden="true">
-      <span class="drawing">specimen <span class="mm">mm</span></span>
+      <span class="drawing"
+        >specimen
+        @if (!fromAbove()) {
+          <span class="mm">mm</span>
+        }
+      </span>
       @for (t of plain(); track t.id) {
         <span class="head" [class.side]="t.id !== 'planned'" [style.flex]="t.flex"
           >{{ t.label }} <span class="soft">{{ t.unit }}</span></span
@@ -181,7 +187,13 @@ export class Sheet implements OnDestroy {
   protected readonly rows = computed(() => this.desk.rows());
   protected readonly reads = computed(() => this.desk.stage() === 'read');
   protected readonly judged = computed(() => this.desk.stage() === 'read' || this.desk.stage() === 'settle');
-  protected readonly top = computed(() => this.desk.plan()?.built.height ?? 1);
+  protected readonly fromAbove = computed(() => this.desk.plan()?.built.drawing.view === 'above');
+  protected readonly top = computed(() => {
+    const built = this.desk.plan()?.built;
+    if (!built) return 1;
+    const { view, y } = built.drawing;
+    return view === 'above' ? y[1] - y[0] : built.height;
+  });
 
   private readonly perMm = computed(() => (this.height() - ABOVE - BELOW) / this.top());
   protected readonly chartTop = computed(() => this.top() + ABOVE / this.perMm());
@@ -194,7 +206,8 @@ export class Sheet implements OnDestroy {
     const cells = this.cells();
     const unit = factor?.unit ?? '';
     const f = factor?.id ?? '';
-    const say = (v: number | undefined) => (v === undefined ? '·' : show(v * (factor?.shown ?? 1), 2));
+    const say = (v: number | undefined) =>
+      v === undefined ? '·' : factor ? levelWords({ ...factor, unit: '' }, v) : show(v, 2);
     const late = [...cells.values()].some((c) => c.reached);
     const longest = Math.max(1, ...[...cells.values()].map((c) => c.layerTime));
     const tracks: {
@@ -206,7 +219,14 @@ export class Sheet implements OnDestroy {
       wrong?(r: Row): boolean;
       bar?(r: Row): number;
     }[] = [
-      { id: 'planned', label: 'planned', unit, flex: '0 0 70px', text: (r) => say(r.level) },
+      {
+        id: 'planned',
+        label: 'planned',
+        unit,
+        // As wide as the longest word of a choice.
+        flex: `0 0 ${Math.max(70, 16 + 8 * Math.max(0, ...this.rows().map((r) => r.words.length)))}px`,
+        text: (r) => r.words,
+      },
       {
         id: 'file',
         label: 'in the file',
@@ -271,7 +291,9 @@ export class Sheet implements OnDestroy {
 
   protected readonly profile = computed<RowLine[]>(() => {
     const layers = this.desk.inspection()?.layers ?? [];
-    return layers.length > 0 ? [{ line: layers.map((l) => [Math.min(l.time, this.longest()), l.z]) }] : [];
+    // Beside a drawing from above the layers take the whole height, whatever it measures.
+    const scale = this.top() / (this.desk.plan()?.built.height ?? 1);
+    return layers.length > 0 ? [{ line: layers.map((l) => [Math.min(l.time, this.longest()), l.z * scale]) }] : [];
   });
   protected readonly longest = computed(() => {
     const times = (this.desk.inspection()?.layers ?? []).map((l) => l.time).sort((a, b) => a - b);
@@ -284,7 +306,7 @@ export class Sheet implements OnDestroy {
     if (!this.judged() || !choice) return undefined;
     const mm = heightOfLevel(this.rows(), choice.choice);
     const f = this.desk.factor();
-    if (mm === undefined || !f) return undefined;
+    if (mm === undefined || !f || f.choices) return undefined;
     const half = Math.max((choice.high - choice.low) / 2, 0) * f.shown;
     return { y: this.y(mm), text: `${show(choice.choice * f.shown)} ${f.unit} ± ${show(half, half < 3 ? 1 : 0)}` };
   });

@@ -16,7 +16,7 @@ const SCALE = 44;
         [attr.width]="width + scale"
         [attr.height]="height()"
         role="img"
-        [attr.aria-label]="plan.trial.title + ', from the side'"
+        [attr.aria-label]="plan.trial.title + (above() ? ', from above' : ', from the side')"
       >
         <g [attr.transform]="transform()">
           @for (s of shapes(); track $index) {
@@ -26,6 +26,7 @@ const SCALE = 44;
               [class.lit]="desk.pointed() === s.cell || (reads() && desk.spot().cell === s.cell)"
               [style.stroke]="s.part === 'level' ? s.color : null"
               [style.fill]="s.part === 'level' ? s.color : null"
+              [attr.fill-rule]="'evenodd'"
               vector-effect="non-scaling-stroke"
               (pointerenter)="desk.pointed.set(s.cell >= 0 ? s.cell : undefined)"
               (pointerleave)="desk.pointed.set(undefined)"
@@ -35,7 +36,9 @@ const SCALE = 44;
         @for (n of numbers(); track n.cell) {
           <text class="numeral" [attr.x]="n.x" [attr.y]="n.y" text-anchor="middle">{{ n.text }}</text>
         }
-        <path class="rule" [attr.d]="'M' + (width + scale - 10) + ' ' + y(top()) + 'V' + y(0)" />
+        @if (!above()) {
+          <path class="rule" [attr.d]="'M' + (width + scale - 10) + ' ' + y(top()) + 'V' + y(0)" />
+        }
         @for (t of marks(); track t.mm) {
           <path class="rule" [attr.d]="'M' + (width + scale - 10) + ' ' + y(t.mm) + 'h' + (t.long ? -9 : -5)" />
           @if (t.label) {
@@ -104,6 +107,9 @@ export class SpecimenDrawing {
   protected readonly scale = SCALE;
   protected readonly reads = computed(() => this.desk.stage() === 'read');
 
+  /** Cells beside one another are drawn from above, at one scale both ways. */
+  protected readonly above = computed(() => this.desk.plan()?.built.drawing.view === 'above');
+
   private readonly perMm = computed(() => (this.height() - this.margin()[0] - this.margin()[1]) / this.top());
   private readonly perMmX = computed(() => {
     const x = this.desk.plan()?.built.drawing.x ?? [0, 1];
@@ -112,7 +118,19 @@ export class SpecimenDrawing {
 
   protected readonly transform = computed(() => {
     const x = this.desk.plan()?.built.drawing.x ?? [0, 1];
+    if (this.above()) {
+      const { k, left, low } = this.plate();
+      return `translate(${left} ${low}) scale(${k} ${-k})`;
+    }
     return `translate(${3 - x[0] * this.perMmX()} ${this.y(0)}) scale(${this.perMmX()} ${-this.perMm()})`;
+  });
+
+  /** Pixels a millimetre, and where the origin of a drawing from above lies. */
+  private readonly plate = computed(() => {
+    const { x, y } = this.desk.plan()?.built.drawing ?? { x: [0, 1], y: [0, 1] };
+    const high = this.height() - this.margin()[0] - this.margin()[1];
+    const k = Math.min((WIDTH + SCALE - 24) / (x[1]! - x[0]!), high / (y[1]! - y[0]!));
+    return { k, left: 8 - x[0]! * k, low: this.margin()[0] + 6 + y[1]! * k };
   });
 
   protected readonly shapes = computed(() => {
@@ -127,6 +145,24 @@ export class SpecimenDrawing {
   protected readonly numbers = computed(() => {
     const plan = this.desk.plan();
     if (!plan) return [];
+    if (this.above()) {
+      const { k, left, low } = this.plate();
+      return plan.built.places.flatMap((p) => {
+        const ring = p.area[0]?.outer ?? [];
+        const row = this.desk.rows().find((r) => r.cell === p.cell);
+        if (!row || ring.length === 0) return [];
+        const middle = (pick: (q: { x: number; y: number }) => number) =>
+          (Math.min(...ring.map(pick)) + Math.max(...ring.map(pick))) / 2;
+        return [
+          {
+            cell: p.cell,
+            x: left + middle((q) => q.x) * k,
+            y: low - middle((q) => q.y) * k + 4,
+            text: String(row.number),
+          },
+        ];
+      });
+    }
     const bodies = plan.built.drawing.shapes.filter((s) => s.part === 'level');
     return this.desk.rows().flatMap((r) => {
       const right = /^M(-?[\d.]+)/.exec(bodies.find((b) => b.cell === r.cell)?.path ?? '');
@@ -137,13 +173,13 @@ export class SpecimenDrawing {
           cell: r.cell,
           x,
           y: this.y((r.bottom + r.top) / 2) + 4,
-          text: String(Math.round(r.level * (this.desk.factor()?.shown ?? 1) * 100) / 100),
+          text: r.words,
         },
       ];
     });
   });
 
-  protected readonly marks = computed(() => ticks(this.top()));
+  protected readonly marks = computed(() => (this.above() ? [] : ticks(this.top())));
 
   protected y(mm: number): number {
     return this.height() - this.margin()[1] - mm * this.perMm();

@@ -1,19 +1,44 @@
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, effect, inject, model, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  model,
+  signal,
+  viewChild,
+  type OnDestroy,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Drawer } from 'primeng/drawer';
 import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
 import { show } from '#core/base';
-import { roleAt, roleNumber } from '#core/moves';
+import { roleAt } from '#core/moves';
 import { levelColor } from '../ui/level-color';
 import { WorkerPool } from '../work/worker-pool';
 import type { LayerLines } from '../work/layer-lines';
 import { TrialDesk } from './trial-desk';
+import {
+  drawn,
+  kindOf,
+  moveAt,
+  rangeOf,
+  segmentsOf,
+  strokes,
+  type Frame,
+  type Kind,
+  type Picture,
+  type Shading,
+} from './toolpath-picture';
 
-type Shading = 'cell' | 'speed' | 'flow' | 'fan';
+/** While the view moves, at most so many segments are drawn; the rest follows when it rests. */
+const MOVING = 100_000;
+const REST = 160;
+const SLICE_MS = 12;
 
-/** The toolpath, drawn from the text of the file: one layer from above, its moves, and what a pointed-at move is. */
+/** The toolpath, drawn from the text of the file: layers from above, their moves, and what a pointed-at move is. */
 @Component({
   selector: 'st-toolpath-drawer',
   imports: [Drawer, FormsModule, Slider, Select],
@@ -23,7 +48,8 @@ type Shading = 'cell' | 'speed' | 'flow' | 'fan';
       [(visible)]="open"
       position="right"
       header="Toolpath, from the G-code text"
-      [style]="{ width: 'min(940px, 98vw)' }"
+      ariaCloseLabel="Close the toolpath"
+      [style]="{ width: 'min(980px, 98vw)' }"
     >
       @if (problem()) {
         <p class="wrong">{{ problem() }}</p>
@@ -42,18 +68,35 @@ type Shading = 'cell' | 'speed' | 'flow' | 'fan';
             size="small"
           />
           <label><input type="checkbox" [(ngModel)]="travel" /> travel</label>
+          <label><input type="checkbox" [(ngModel)]="crossings" /> wall crossings</label>
+          <label for="beneath">layers</label>
+          <p-select
+            inputId="beneath"
+            [options]="depths"
+            optionLabel="label"
+            optionValue="beneath"
+            [(ngModel)]="beneath"
+            ariaLabel="Layers shown"
+            size="small"
+          />
           <span class="gap"></span>
-          <span class="figures"
-            >layer {{ index() + 1 }} of {{ layers().length }} · Z {{ z() }} mm · {{ cellWords() }}</span
-          >
+          <span class="figures" aria-live="polite">{{ layerWords() }}</span>
         </div>
         <div class="view">
           <canvas
             #canvas
+            tabindex="0"
+            (pointerdown)="grab($event)"
             (pointermove)="point($event)"
-            (pointerleave)="hit.set(undefined)"
+            (pointerup)="held = undefined"
+            (pointerleave)="leave()"
+            (wheel)="zoom($event)"
+            (dblclick)="view.set(undefined)"
+            (keydown)="key($event)"
             role="img"
-            [attr.aria-label]="'Layer ' + (index() + 1) + ' from above'"
+            [attr.aria-label]="
+              'Layer ' + (index() + 1) + ' from above. Plus and minus zoom, arrows move, 0 shows the whole.'
+            "
           ></canvas>
           <p-slider
             class="layers"
@@ -82,13 +125,25 @@ type Shading = 'cell' | 'speed' | 'flow' | 'fan';
               ><svg width="30" height="10" aria-hidden="true">
                 <path
                   d="M1 5h28"
-                  [attr.stroke]="k.color"
+                  stroke="currentColor"
                   [attr.stroke-width]="k.width"
-                  [attr.stroke-dasharray]="k.dash"
+                  [attr.stroke-dasharray]="k.dash.join(' ')"
                 />
               </svg>
               {{ k.words }}</span
             >
+          }
+          @if (scaleWords(); as s) {
+            <span class="scale"
+              ><span class="figures">{{ s.low }}</span
+              ><i aria-hidden="true"></i><span class="figures">{{ s.high }}</span></span
+            >
+          }
+          @for (l of levels(); track l.words) {
+            <span><i class="swatch" [style.background]="l.color" aria-hidden="true"></i>{{ l.words }}</span>
+          }
+          @if (crossings()) {
+            <span>✕ travel over an outer wall: {{ crossingCount() }} here</span>
           }
         </p>
         <p class="small figures what" aria-live="polite">{{ what() }}</p>
@@ -103,6 +158,9 @@ type Shading = 'cell' | 'speed' | 'flow' | 'fan';
       font-size: 13px;
       min-height: 36px;
     }
+    .bar > * {
+      white-space: nowrap;
+    }
     .gap {
       flex: 1;
     }
@@ -114,12 +172,16 @@ type Shading = 'cell' | 'speed' | 'flow' | 'fan';
     canvas {
       flex: 1;
       min-width: 0;
-      height: 500px;
+      height: calc(100vh - 285px);
+      min-height: 380px;
       background: var(--sheet);
       border: 1px solid var(--line);
+      touch-action: none;
+      cursor: crosshair;
     }
     .layers {
-      height: 480px;
+      height: calc(100vh - 305px);
+      min-height: 360px;
       margin: 10px 6px;
     }
     .moves p-slider {
@@ -137,84 +199,123 @@ type Shading = 'cell' | 'speed' | 'flow' | 'fan';
       gap: 6px;
       align-items: center;
     }
+    .scale i {
+      width: 90px;
+      height: 8px;
+      background: linear-gradient(to right, var(--line-strong), var(--ink));
+    }
+    .swatch {
+      width: 12px;
+      height: 12px;
+    }
     .what {
       min-height: 20px;
     }
   `,
 })
-export class ToolpathDrawer {
+export class ToolpathDrawer implements OnDestroy {
   protected readonly desk = inject(TrialDesk);
   private readonly pool = inject(WorkerPool);
   readonly open = model(false);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly layers = signal<LayerLines[]>([]);
   protected readonly problem = signal('');
+  /** The layer in hand, and how many beneath it are shown too. */
   protected readonly index = signal(0);
+  protected readonly beneath = signal(0);
   protected readonly upTo = signal(Infinity);
   protected readonly shading = signal<Shading>('cell');
   protected readonly travel = signal(true);
+  protected readonly crossings = signal(false);
   protected readonly hit = signal<number | undefined>(undefined);
+  /** Where the person has moved and zoomed to; the whole file where undefined. */
+  protected readonly view = signal<Frame | undefined>(undefined);
+  protected held: { x: number; y: number; frame: Frame } | undefined;
   private from: Uint8Array | undefined;
+  private resting: ReturnType<typeof setTimeout> | undefined;
+  private drawing = 0;
 
-  protected readonly shadings = [
+  protected readonly shadings: { id: Shading; label: string }[] = [
     { id: 'cell', label: 'level' },
     { id: 'speed', label: 'speed' },
     { id: 'flow', label: 'flow' },
     { id: 'fan', label: 'fan' },
+    { id: 'time', label: 'layer time' },
   ];
 
-  protected readonly layer = computed(() => this.layers()[Math.min(this.index(), this.layers().length - 1)]!);
-  protected readonly shown = computed(() => Math.min(this.upTo(), this.layer().role.length));
-  protected readonly z = computed(() => show(this.layer().z, 2));
-  protected readonly cellWords = computed(
-    () => this.desk.rows().find((r) => r.cell === this.layer().cell)?.label ?? 'base',
-  );
-
-  /** The range of the shaded quantity over the whole file, so that layers can be compared. */
-  private readonly range = computed<[number, number]>(() => {
-    let low = Infinity;
-    let high = -Infinity;
-    const shading = this.shading();
-    for (const l of this.layers()) {
-      for (let i = 0; i < l.role.length; i++) {
-        if (l.role[i] === roleNumber.travel) continue;
-        const v = shading === 'fan' ? l.fan[i]! : shading === 'flow' ? l.flow[i]! : l.speed[i]!;
-        if (v < low) low = v;
-        if (v > high) high = v;
-      }
-    }
-    return low <= high ? [low, high] : [0, 1];
+  protected readonly depths = [
+    { beneath: 0, label: 'this one' },
+    { beneath: 4, label: '5 down' },
+    { beneath: 19, label: '20 down' },
+    { beneath: Infinity, label: 'all down' },
+  ];
+  /** Lowest and highest layer shown. */
+  private readonly span = computed<[number, number]>(() => {
+    const to = Math.min(this.index(), this.layers().length - 1);
+    return [Math.max(0, to - this.beneath()), to];
   });
+  protected readonly layer = computed(() => this.layers()[this.span()[1]]!);
+  protected readonly shown = computed(() => Math.min(this.upTo(), this.layer().role.length));
+  private readonly times = computed(() => {
+    const layers = this.desk.inspection()?.layers ?? [];
+    const byHeight = new Map(layers.map((l) => [l.z.toFixed(3), l.time]));
+    return this.layers().map((l, k) =>
+      layers.length === this.layers().length ? layers[k]!.time : (byHeight.get(l.z.toFixed(3)) ?? 0),
+    );
+  });
+  protected readonly layerWords = computed(() => {
+    const [from, to] = this.span();
+    const l = this.layer();
+    const which = from < to ? `layers ${from + 1} to ${to + 1}` : `layer ${to + 1}`;
+    const cells = [...new Set(l.cells)].flatMap((c) => this.desk.rows().find((r) => r.cell === c)?.label ?? []);
+    const where = cells.length === 0 ? 'base' : cells.length > 1 ? `${cells.length} cells` : cells[0]!;
+    return `${which} of ${this.layers().length} · Z ${show(l.z, 2)} mm · ${show(this.times()[this.index()] ?? 0, 1)} s · ${where}`;
+  });
+
+  private readonly range = computed(() => rangeOf(this.shading(), this.layers(), this.times()));
 
   protected readonly legend = computed(() => {
-    const ink = 'currentColor';
-    const shading = this.shading();
-    const kinds = [
-      { words: 'outer wall', color: ink, width: 2.6, dash: '' },
-      { words: 'inner wall', color: ink, width: 1.4, dash: '' },
-      { words: 'skin, infill', color: ink, width: 0.8, dash: '' },
-      { words: 'bridge, overhang', color: ink, width: 1.8, dash: '6 2' },
-      { words: 'travel', color: ink, width: 0.7, dash: '1 3' },
-    ];
-    if (shading === 'cell') return kinds;
-    const [low, high] = this.range();
-    const unit = { speed: 'mm/s', flow: 'mm³/s', fan: '%' }[shading];
-    const k = shading === 'fan' ? 100 : 1;
-    return [
-      ...kinds,
-      { words: `${show(low * k, 1)} ${unit}`, color: 'var(--line-strong)', width: 4, dash: '' },
-      { words: `${show(high * k, 1)} ${unit}`, color: 'var(--ink)', width: 4, dash: '' },
-    ];
+    const kinds = new Set<Kind>();
+    const [from, to] = this.span();
+    for (let k = Math.max(from, to - 40); k <= to; k++)
+      for (const role of this.layers()[k]?.role ?? []) kinds.add(kindOf(role));
+    return (Object.keys(strokes) as Kind[])
+      .filter((k) => kinds.has(k) && (k !== 'travel' || this.travel()))
+      .map((k) => strokes[k]);
   });
+
+  protected readonly scaleWords = computed(() => {
+    const shading = this.shading();
+    if (shading === 'cell') return undefined;
+    const [low, high] = this.range();
+    const unit = { speed: 'mm/s', flow: 'mm³/s', fan: '%', time: 's' }[shading];
+    const k = shading === 'fan' ? 100 : 1;
+    return { low: `${show(low * k, 1)} ${unit}`, high: `${show(high * k, 1)} ${unit}` };
+  });
+
+  /** The colour of each level seen on the highest layer. */
+  protected readonly levels = computed(() => {
+    if (this.shading() !== 'cell') return [];
+    const here = new Set(this.layer().cells);
+    return this.desk
+      .rows()
+      .filter((r) => here.has(r.cell) && r.label !== 'whole')
+      .map((r) => ({ words: r.label, color: levelColor(r.share) }));
+  });
+
+  protected readonly crossingCount = computed(() => this.layer().crossings.length / 2);
 
   protected readonly what = computed(() => {
     const i = this.hit();
     const l = this.layer();
-    if (i === undefined || i >= l.role.length) return 'Point at a move.';
+    if (i === undefined || i >= l.role.length)
+      return 'Point at a move. Turn the wheel to zoom, drag to move, double-click for the whole.';
     const role = roleAt(l.role[i]!).replace('-', ' ');
+    const cell = this.desk.rows().find((r) => r.cell === l.cells[i])?.label;
     const way = `line ${l.line[i]} of the file`;
-    if (l.role[i] === roleNumber.travel) return `travel, ${show(l.speed[i]!)} mm/s, ${way}`;
-    return `${role}, ${show(l.width[i]!, 2)} × ${show(l.height, 2)} mm, ${show(l.speed[i]!, 1)} mm/s, ${show(l.flow[i]!, 1)} mm³/s, fan ${show(l.fan[i]! * 100, 0)} %, ${way}`;
+    const of = cell && cell !== 'whole' ? ` of ${cell}` : '';
+    if (kindOf(l.role[i]!) === 'travel') return `${role}${of}, ${show(l.speed[i]!)} mm/s, ${way}`;
+    return `${role}${of}, ${show(l.width[i]!, 2)} × ${show(l.height, 2)} mm, ${show(l.speed[i]!, 1)} mm/s, ${show(l.flow[i]!, 1)} mm³/s, fan ${show(l.fan[i]! * 100, 0)} %, ${way}`;
   });
 
   constructor() {
@@ -227,10 +328,15 @@ export class ToolpathDrawer {
       this.pool.layers(made.bytes, context.filament.diameter, context.printer.firmware).then(
         (layers) => {
           this.layers.set(layers);
-          // Opened at the row in hand.
+          this.view.set(undefined);
+          // Opened at the row in hand; cells beside one another are seen from their middle layer.
           const row = this.desk.rows().find((r) => r.cell === this.desk.spot().cell);
-          const at = row ? layers.findIndex((l) => l.z > (row.bottom + row.top) / 2) : 0;
-          this.index.set(Math.max(0, at));
+          const above = this.desk.plan()?.built.drawing.view === 'above';
+          const wanted = above
+            ? Math.floor(layers.length / 2)
+            : layers.findIndex((l) => l.z > ((row?.bottom ?? 0) + (row?.top ?? 0)) / 2);
+          const at = Math.max(0, wanted);
+          this.index.set(at);
         },
         (error: unknown) => this.problem.set(String(error)),
       );
@@ -242,101 +348,171 @@ export class ToolpathDrawer {
     effect(() => {
       const canvas = this.canvas()?.nativeElement;
       if (!canvas || this.layers().length === 0) return;
-      this.size.set({ width: canvas.clientWidth || 760, height: canvas.clientHeight || 500 });
+      this.size.set({ width: canvas.clientWidth || 760, height: canvas.clientHeight || 490 });
       this.draw(canvas);
     });
   }
 
-  private readonly size = signal({ width: 760, height: 500 });
+  ngOnDestroy(): void {
+    clearTimeout(this.resting);
+    cancelAnimationFrame(this.drawing);
+  }
 
-  /** mm → canvas, the same for all layers of the file. */
-  private readonly frame = computed(() => {
+  private readonly size = signal({ width: 760, height: 490 });
+
+  /** The whole file on the canvas. */
+  private readonly whole = computed<Frame>(() => {
     const { width, height } = this.size();
     const b = this.desk.inspection()?.bounds ?? [0, 0, 0, 1, 1, 1];
     const margin = 3;
     const scale = Math.min(width / (b[3] - b[0] + 2 * margin), height / (b[4] - b[1] + 2 * margin));
     return { scale, x: width / 2 - (scale * (b[0] + b[3])) / 2, y: height / 2 + (scale * (b[1] + b[4])) / 2 };
   });
+  private readonly frame = computed(() => this.view() ?? this.whole());
 
   private draw(canvas: HTMLCanvasElement): void {
     const ratio = Math.min(2, window.devicePixelRatio || 1);
     const { width, height } = this.size();
-    canvas.width = width * ratio;
-    canvas.height = height * ratio;
     const c = canvas.getContext('2d')!;
-    const l = this.layer();
-    const { scale, x, y } = this.frame();
     const style = getComputedStyle(document.documentElement);
     const ink = style.getPropertyValue('--ink').trim();
     const paper = style.getPropertyValue('--line-strong').trim();
-    c.setTransform(ratio, 0, 0, ratio, 0, 0);
-    c.clearRect(0, 0, width, height);
-    c.lineCap = 'round';
-    const row = this.desk.rows().find((r) => r.cell === l.cell);
-    const level = row ? levelColor(row.share) : ink;
-    const [low, high] = this.range();
-    const shading = this.shading();
-    for (let i = 0; i < this.shown(); i++) {
-      const role = l.role[i]!;
-      const isTravel = role === roleNumber.travel;
-      if (isTravel && !this.travel()) continue;
-      let color = level;
-      if (shading !== 'cell' && !isTravel) {
-        const v = shading === 'fan' ? l.fan[i]! : shading === 'flow' ? l.flow[i]! : l.speed[i]!;
-        const share = high > low ? (v - low) / (high - low) : 1;
-        color = `color-mix(in oklab, ${ink} ${Math.round(100 * share)}%, ${paper})`;
-      }
-      c.strokeStyle = isTravel ? ink : color;
-      c.globalAlpha = isTravel ? 0.5 : 1;
-      c.lineWidth = widthOf(role) * (this.hit() === i ? 2 : 1);
-      c.setLineDash(isTravel ? [1, 4] : role === roleNumber.bridge || role === roleNumber.overhang ? [7, 2.5] : []);
+    const share = new Map(this.desk.rows().map((r) => [r.cell, levelColor(r.share)]));
+    const several = this.desk.rows().length > 1;
+    const [from, to] = this.span();
+    const picture: Picture = {
+      layers: this.layers(),
+      from,
+      to,
+      upTo: this.shown(),
+      shading: this.shading(),
+      range: this.range(),
+      times: this.times(),
+      travel: this.travel(),
+      frame: this.frame(),
+      ink: (s) => `color-mix(in oklab, ${ink} ${Math.round(100 * s)}%, ${paper})`,
+      level: (cell) => (several ? (share.get(cell) ?? ink) : ink),
+    };
+    const begin = () => {
+      canvas.width = width * ratio;
+      canvas.height = height * ratio;
+      c.setTransform(ratio, 0, 0, ratio, 0, 0);
+      c.lineCap = 'butt';
+    };
+    const finish = () => {
+      this.marks(c, picture, ink, height, style.getPropertyValue('--figures'));
+    };
+    clearTimeout(this.resting);
+    cancelAnimationFrame(this.drawing);
+    begin();
+    const first = drawn(c, picture, MOVING);
+    let count = 0;
+    for (const n of first) count = n;
+    finish();
+    if (count >= segmentsOf(picture)) return;
+    // All of it, in slices, once the view rests.
+    this.resting = setTimeout(() => {
+      begin();
+      const rest = drawn(c, picture, Infinity);
+      const step = () => {
+        const until = performance.now() + SLICE_MS;
+        while (performance.now() < until) if (rest.next().done) return finish();
+        this.drawing = requestAnimationFrame(step);
+      };
+      step();
+    }, REST);
+  }
+
+  /** The pointed-at move, wall crossings, and a bar of 10 mm that gives the scale. */
+  private marks(c: CanvasRenderingContext2D, p: Picture, ink: string, height: number, font: string): void {
+    const { scale, x, y } = p.frame;
+    const l = this.layer();
+    c.strokeStyle = ink;
+    const i = this.hit();
+    if (i !== undefined && i < l.role.length) {
+      c.lineWidth = 2 * strokes[kindOf(l.role[i]!)].width + 1;
       c.beginPath();
       c.moveTo(x + l.ends[4 * i]! * scale, y - l.ends[4 * i + 1]! * scale);
       c.lineTo(x + l.ends[4 * i + 2]! * scale, y - l.ends[4 * i + 3]! * scale);
       c.stroke();
     }
-    c.globalAlpha = 1;
-    c.setLineDash([]);
-    // A bar of 10 mm gives the scale.
-    c.strokeStyle = ink;
+    if (this.crossings()) {
+      c.lineWidth = 1.4;
+      c.beginPath();
+      for (let k = 0; k < l.crossings.length; k += 2) {
+        const [cx, cy] = [x + l.crossings[k]! * scale, y - l.crossings[k + 1]! * scale];
+        c.moveTo(cx - 4, cy - 4);
+        c.lineTo(cx + 4, cy + 4);
+        c.moveTo(cx - 4, cy + 4);
+        c.lineTo(cx + 4, cy - 4);
+      }
+      c.stroke();
+    }
     c.lineWidth = 1;
     c.beginPath();
     c.moveTo(14, height - 14);
     c.lineTo(14 + 10 * scale, height - 14);
     c.stroke();
     c.fillStyle = ink;
-    c.font = `12px ${style.getPropertyValue('--figures')}`;
+    c.font = `12px ${font}`;
     c.fillText('10 mm', 14, height - 22);
+  }
+
+  protected grab(event: PointerEvent): void {
+    this.held = { x: event.clientX, y: event.clientY, frame: this.frame() };
+  }
+
+  protected leave(): void {
+    this.held = undefined;
+    this.hit.set(undefined);
   }
 
   protected point(event: PointerEvent): void {
     const canvas = this.canvas()?.nativeElement;
     if (!canvas) return;
+    if (this.held && event.buttons === 1) {
+      const { frame, x, y } = this.held;
+      this.view.set({ ...frame, x: frame.x + event.clientX - x, y: frame.y + event.clientY - y });
+      return;
+    }
     const box = canvas.getBoundingClientRect();
     const { scale, x, y } = this.frame();
     const px = (event.clientX - box.left - x) / scale;
     const py = (y - (event.clientY - box.top)) / scale;
-    const l = this.layer();
-    let best: number | undefined;
-    let nearest = 6 / scale;
-    for (let i = 0; i < this.shown(); i++) {
-      if (l.role[i] === roleNumber.travel && !this.travel()) continue;
-      const [ax, ay, bx, by] = [l.ends[4 * i]!, l.ends[4 * i + 1]!, l.ends[4 * i + 2]!, l.ends[4 * i + 3]!];
-      const d2 = (bx - ax) ** 2 + (by - ay) ** 2;
-      const t = d2 === 0 ? 0 : Math.max(0, Math.min(1, ((px - ax) * (bx - ax) + (py - ay) * (by - ay)) / d2));
-      const d = Math.hypot(px - ax - t * (bx - ax), py - ay - t * (by - ay));
-      if (d < nearest) {
-        nearest = d;
-        best = i;
-      }
-    }
-    this.hit.set(best);
+    this.hit.set(moveAt(this.layer(), this.shown(), this.travel(), px, py, 6 / scale));
   }
-}
 
-function widthOf(role: number): number {
-  if (role === roleNumber['outer-wall']) return 2.6;
-  if (role === roleNumber['inner-wall'] || role === roleNumber.brim) return 1.4;
-  if (role === roleNumber.bridge || role === roleNumber.overhang) return 1.8;
-  return role === roleNumber.travel ? 0.7 : 0.8;
+  protected zoom(event: WheelEvent): void {
+    const canvas = this.canvas()?.nativeElement;
+    if (!canvas) return;
+    event.preventDefault();
+    const box = canvas.getBoundingClientRect();
+    this.zoomAt(event.clientX - box.left, event.clientY - box.top, Math.exp(-event.deltaY / 400));
+  }
+
+  private zoomAt(cx: number, cy: number, by: number): void {
+    const f = this.frame();
+    const scale = Math.min(400, Math.max(this.whole().scale * 0.5, f.scale * by));
+    const k = scale / f.scale;
+    this.view.set({ scale, x: cx - (cx - f.x) * k, y: cy - (cy - f.y) * k });
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const { width, height } = this.size();
+    const f = this.frame();
+    const step = 60;
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [step, 0],
+      ArrowRight: [-step, 0],
+      ArrowUp: [0, step],
+      ArrowDown: [0, -step],
+    };
+    const move = moves[event.key];
+    if (move) this.view.set({ ...f, x: f.x + move[0], y: f.y + move[1] });
+    else if (event.key === '+' || event.key === '=') this.zoomAt(width / 2, height / 2, 1.4);
+    else if (event.key === '-') this.zoomAt(width / 2, height / 2, 1 / 1.4);
+    else if (event.key === '0') this.view.set(undefined);
+    else return;
+    event.preventDefault();
+  }
 }

@@ -1,12 +1,11 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
 import { Router } from '@angular/router';
 import type { Subscription } from 'rxjs';
-import { sentence, show, type Progress } from '#core/base';
-import { factorOf } from '#core/factors';
+import { sentence, type Progress } from '#core/base';
 import { readingAt, withReading, type Reading } from '#core/judge';
 import { newest, tunedFrom, type TrialRecord } from '#core/route';
 import { settle } from '#core/settle';
-import { planned, type Trial } from '#core/trial';
+import { planned, titled, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
 import type { MadeFile } from '../work/core.worker';
@@ -253,8 +252,10 @@ export class TrialDesk implements OnDestroy {
   }
 
   move(up: number, right: number): void {
+    // Bands are numbered from below, tiles in reading order from above.
+    const way = this.plan()?.built.drawing.view === 'above' ? -up : up;
     if (this.rows().length > 0 && this.tracks().length > 0)
-      this.spot.set(moved(this.rows(), this.tracks(), this.spot(), up, right));
+      this.spot.set(moved(this.rows(), this.tracks(), this.spot(), way, right));
   }
 
   /** Writes the choice into the tune sheet. */
@@ -275,14 +276,4 @@ export class TrialDesk implements OnDestroy {
     if (!next || !record) return;
     void this.router.navigate(['/trial', this.maker.open(record.pair, record.stop, next)]);
   }
-}
-
-/** The trial with a title that follows its levels. */
-function titled(trial: Trial): Trial {
-  const axis = trial.axes[0];
-  const f = axis && factorOf(axis.factor);
-  if (!axis || !f) return trial;
-  const name = trial.title.split(',')[0]!;
-  const at = (v: number | undefined) => show((v ?? 0) * f.shown);
-  return { ...trial, title: `${name}, ${at(axis.levels[0])} → ${at(axis.levels.at(-1))} ${f.unit}` };
 }

@@ -43,11 +43,15 @@ const api = {
 
   /** The lines of a G-code text, layer by layer, for drawing. */
   layers(bytes: Uint8Array, diameter: number, firmware: 'marlin' | 'klipper' | 'reprap'): LayerLines[] {
-    return layersOf((sink) => {
+    const layers = layersOf((sink) => {
       const reader = new GcodeReader(sink, { diameter, firmware });
       reader.push(bytes);
       reader.end();
     }, diameter);
+    const buffers = layers.flatMap((l) =>
+      [l.ends, l.role, l.speed, l.flow, l.width, l.line, l.fan, l.cells, l.crossings].map((a) => a.buffer),
+    );
+    return transfer(layers, buffers);
   },
 
   cancel(id: number): void {

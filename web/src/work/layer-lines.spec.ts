@@ -15,4 +15,23 @@ describe('layers for drawing', () => {
     expect(layers[0]!.flow[1]).toBeCloseTo(0.04 * (Math.PI / 4) * 1.75 ** 2 * 20, 4);
     expect([...layers[1]!.line]).toEqual([7, 8]);
   });
+  it('finds where travel crosses outer walls, and not where it starts and ends on them', () => {
+    const text = [
+      'G90',
+      'M83',
+      'G0 X0 Y0 Z0.2 F6000',
+      ';@role outer-wall',
+      'G1 X10 Y0 E0.4 F1200',
+      'G1 X10 Y10 E0.4',
+      'G1 X0 Y10 E0.4',
+      'G1 X0 Y0 E0.4',
+      // From the corner across the middle, through the right wall.
+      'G0 X5 Y5',
+      'G0 X15 Y5',
+      'G0 X15 Y15',
+    ].join('\n');
+    const [layer] = layersOf((sink) => readGcode(new TextEncoder().encode(text), sink), 1.75);
+    expect([...layer!.crossings]).toEqual([10, 5]);
+    expect([...layer!.cells]).toEqual([-1, -1, -1, -1, -1, -1, -1]);
+  });
 });

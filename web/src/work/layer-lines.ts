@@ -1,10 +1,12 @@
 import { filamentArea } from '#core/context';
-import type { Chunk } from '#core/moves';
+import { EdgeGrid } from '#core/geometry';
+import { roleNumber, type Chunk } from '#core/moves';
 
 /** The moves of one layer for drawing: x0 y0 x1 y1 of each, with what a pointed-at move is. */
 export interface LayerLines {
   z: number;
   height: number;
+  /** The cell of its first line. */
   cell: number;
   ends: Float32Array;
   role: Uint8Array;
@@ -13,45 +15,51 @@ export interface LayerLines {
   width: Float32Array;
   line: Uint32Array;
   fan: Float32Array;
+  cells: Int16Array;
+  /** Where travel crosses outer walls, x y of each. */
+  crossings: Float32Array;
+}
+
+/** Layers with more pairs of travel and wall than this are not searched for crossings. */
+const MOST_PAIRS = 4e6;
+
+class Gatherer {
+  readonly ends: number[] = [];
+  readonly role: number[] = [];
+  readonly speed: number[] = [];
+  readonly flow: number[] = [];
+  readonly width: number[] = [];
+  readonly line: number[] = [];
+  readonly fan: number[] = [];
+  readonly cells: number[] = [];
+
+  layer(z: number, height: number, cell: number): LayerLines {
+    return {
+      z,
+      height,
+      cell,
+      ends: Float32Array.from(this.ends),
+      role: Uint8Array.from(this.role),
+      speed: Float32Array.from(this.speed),
+      flow: Float32Array.from(this.flow),
+      width: Float32Array.from(this.width),
+      line: Uint32Array.from(this.line),
+      fan: Float32Array.from(this.fan),
+      cells: Int16Array.from(this.cells),
+      crossings: crossingsOf(this.ends, this.role),
+    };
+  }
 }
 
 /** Gathers the moves of a program into layers; travel before a layer belongs to it. */
 export function layersOf(read: (sink: (chunk: Chunk) => void) => void, diameter: number): LayerLines[] {
   const layers: LayerLines[] = [];
   const area = filamentArea({ diameter });
-  let ends: number[] = [];
-  let role: number[] = [];
-  let speed: number[] = [];
-  let flow: number[] = [];
-  let width: number[] = [];
-  let line: number[] = [];
-  let fan: number[] = [];
+  let now = new Gatherer();
   let z = NaN;
   let height = 0;
   let cell = -1;
   let [x, y] = [0, 0];
-  const close = () => {
-    if (Number.isNaN(z)) return;
-    layers.push({
-      z,
-      height,
-      cell,
-      ends: Float32Array.from(ends),
-      role: Uint8Array.from(role),
-      speed: Float32Array.from(speed),
-      flow: Float32Array.from(flow),
-      width: Float32Array.from(width),
-      line: Uint32Array.from(line),
-      fan: Float32Array.from(fan),
-    });
-    ends = [];
-    role = [];
-    speed = [];
-    flow = [];
-    width = [];
-    line = [];
-    fan = [];
-  };
   read(({ moves, states }) => {
     for (let i = 0; i < moves.n; i++) {
       const nx = moves.x[i]!;
@@ -59,24 +67,55 @@ export function layersOf(read: (sink: (chunk: Chunk) => void) => void, diameter:
       const e = moves.e[i]!;
       const length = Math.hypot(nx - x, ny - y);
       if (e > 0 && length > 0 && !(Math.abs(moves.z[i]! - z) <= 1e-4)) {
-        close();
+        if (!Number.isNaN(z)) {
+          layers.push(now.layer(z, height, cell));
+          now = new Gatherer();
+        }
         z = moves.z[i]!;
         height = moves.height[i]!;
         cell = moves.cell[i]!;
       }
       if (length > 0) {
-        ends.push(x, y, nx, ny);
-        role.push(moves.role[i]!);
-        speed.push(moves.speed[i]!);
-        flow.push(e > 0 ? ((e * area) / length) * moves.speed[i]! : 0);
-        width.push(moves.width[i]!);
-        line.push(moves.line[i]!);
-        fan.push(states[moves.state[i]!]!.fan);
+        now.ends.push(x, y, nx, ny);
+        // A move that lays nothing is travel, whatever comment it stands under.
+        now.role.push(e > 0 ? moves.role[i]! : moves.role[i] === roleNumber.wipe ? roleNumber.wipe : roleNumber.travel);
+        now.speed.push(moves.speed[i]!);
+        now.flow.push(e > 0 ? ((e * area) / length) * moves.speed[i]! : 0);
+        now.width.push(moves.width[i]!);
+        now.line.push(moves.line[i]!);
+        now.fan.push(states[moves.state[i]!]!.fan);
+        now.cells.push(moves.cell[i]!);
       }
       x = nx;
       y = ny;
     }
   });
-  close();
+  if (!Number.isNaN(z)) layers.push(now.layer(z, height, cell));
   return layers;
+}
+
+/** Where travel crosses the outer walls of its layer, but for the walls on which it starts and ends. */
+function crossingsOf(ends: readonly number[], role: readonly number[]): Float32Array {
+  const walls: number[] = [];
+  const ways: number[] = [];
+  role.forEach((r, i) => {
+    if (r === roleNumber['outer-wall'] || r === roleNumber.overhang) walls.push(i);
+    else if (r === roleNumber.travel) ways.push(i);
+  });
+  if (walls.length === 0 || ways.length === 0 || walls.length * ways.length > MOST_PAIRS) return new Float32Array();
+  const at = (i: number) => ({ x: ends[4 * i]!, y: ends[4 * i + 1]! });
+  const to = (i: number) => ({ x: ends[4 * i + 2]!, y: ends[4 * i + 3]! });
+  // Each wall segment as a ring of its own: the grid asks only for edges.
+  const grid = new EdgeGrid(walls.map((i) => ({ outer: [at(i), to(i)], holes: [] })));
+  const found: number[] = [];
+  for (const i of ways) {
+    const [a, b] = [at(i), to(i)];
+    let last = -1;
+    for (const t of grid.cuts(a, b)) {
+      if (t < 1e-3 || t > 1 - 1e-3 || t - last < 1e-4) continue;
+      last = t;
+      found.push(a.x + (b.x - a.x) * t, a.y + (b.y - a.y) * t);
+    }
+  }
+  return Float32Array.from(found);
 }

@@ -1,4 +1,5 @@
 // Ratios against a floor measured in the same run, since machines are noisy. Nothing here is asserted.
+import { benchEngine } from './bench-engine';
 import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
@@ -132,6 +133,7 @@ rows.push({
   target: '≤ 1.0×',
 });
 console.table(rows);
+benchEngine();
 
 const folder = 'dist/web';
 if (existsSync(folder)) {

@@ -10,7 +10,7 @@ import type { Path, Shape } from './path';
 import type { Sections } from './sections';
 import { skinsOf } from './skins';
 import type { ThinLine } from './thin';
-import { wallsOf } from './walls';
+import { wallsOf, type Walls } from './walls';
 
 /** Settings that do not change where lines lie. */
 const elsewhere: readonly SettingId[] = [
@@ -41,6 +41,7 @@ export class IslandShop {
   private readonly words = new WeakMap<Settings, string>();
   private readonly infill = new SparseInfill();
   private readonly branching = new Map<string, Point[][][]>();
+  private readonly walls = new WeakMap<Polygon, Map<string, Walls>>();
   /** Infill volume asked and reached of each cell, mm³. */
   readonly density = new Map<number, { asked: number; reached: number }>();
 
@@ -90,7 +91,7 @@ export class IslandShop {
     const ground = hangs ? new Ground(below, spans, s) : undefined;
     maker.ground = air.overhang.length > 0 ? ground : undefined;
 
-    const { loops, thin, inside } = wallsOf(island, height, s);
+    const { loops, thin, inside } = this.wallsOf(island, height, words, s);
     const walls = loops.map((rings, k) => [
       ...rings.map((ring) => maker.wall(ring, k === 0 ? 'outer-wall' : 'inner-wall', true, ground)),
       ...(thin[k] ?? []).map((line) => maker.thin(line, k === 0 ? 'outer-wall' : 'inner-wall', ground)),
@@ -169,6 +170,16 @@ export class IslandShop {
       asked,
       reached,
     };
+  }
+
+  /** Walls of an island, remembered apart: a pattern that changes with the height leaves them as they are. */
+  private wallsOf(island: Polygon, height: number, words: string, s: Settings): Walls {
+    let known = this.walls.get(island);
+    if (!known) this.walls.set(island, (known = new Map<string, Walls>()));
+    const key = `${height} ${words}`;
+    let walls = known.get(key);
+    if (!walls) known.set(key, (walls = wallsOf(island, height, s)));
+    return walls;
   }
 
   /** The branching pattern of the whole print for these settings: it has to be known from the top down. */

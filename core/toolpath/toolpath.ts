@@ -11,7 +11,7 @@ import { balanced, pillarPlan, type Balance } from './balance';
 import { cooledLayer } from './cooling';
 import { copyOf, Emitter, freshHead, type Head } from './emit';
 import { IslandShop } from './island';
-import { slices, type Slice } from './layers';
+import { slices } from './layers';
 import type { LayerPlan, Path, Shape } from './path';
 import { Sections } from './sections';
 import { firstTool, outlineOf, purgePlan, purgeSize, toolsOf, type Purge } from './tools';

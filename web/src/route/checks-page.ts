@@ -10,8 +10,7 @@ import { TrialMaker } from './trial-maker';
 /** What tells most of a body: its side where that has a shape, else its outline from above. */
 function drawingOf(b: (typeof bodies)[number]): { side: string; box: string } {
   const boxed = (high: number, low: number) => `${-b.width / 2 - 1} ${-high - 1} ${b.width + 2} ${high - low + 2}`;
-  if ((b.side.match(/[LA]/g)?.length ?? 0) + b.side.split('M').length > 3)
-    return { side: b.side, box: boxed(b.height, 0) };
+  if (/[LA]/.test(b.side) || b.side.split('M').length > 3) return { side: b.side, box: boxed(b.height, 0) };
   const rings = b.at(b.height * 0.9).flatMap((p) => [p.outer, ...p.holes]);
   const side = rings.map((r) => `M${r.map((p) => `${rounded(p.x, 2)} ${rounded(p.y, 2)}`).join('L')}Z`).join('');
   return { side, box: boxed(b.depth / 2, -b.depth / 2) };

@@ -151,7 +151,12 @@ import { TrialDesk } from './trial-desk';
       font-size: 12.5px;
       color: var(--ink-soft);
     }
+    .vary p-select {
+      width: 100%;
+      min-width: 0;
+    }
     .vary {
+      min-width: 0;
       grid-template-rows: auto auto auto;
       gap: 2px;
     }

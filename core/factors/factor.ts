@@ -41,6 +41,8 @@ export interface Factor {
    * out where a program does not show it.
    */
   observe?(chunk: Chunk, move: number): { value: number; weight: number } | null;
+  /** How far a value in the file may lie from the planned one by rounding; 0 where left out. */
+  rounding?: number;
   /** The value reached at a move; the same as in the file where nothing is said. */
   reached?(reach: Reach): number;
   /** How far a reached value may lie from the planned one and still count as reached. */

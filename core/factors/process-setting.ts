@@ -1,5 +1,5 @@
 import type { Context, Range } from '#core/context';
-import { roleNumber, type Chunk } from '#core/moves';
+import { roleNumber, type Chunk, type Role } from '#core/moves';
 import { catalogue, settingIds, settingOf, type SettingId } from '#core/settings';
 import type { Factor, Layout } from './factor';
 
@@ -37,6 +37,16 @@ const printing = ({ moves }: Chunk, i: number): boolean =>
   moves.e[i]! > 0 && moves.role[i] !== roleNumber.unretract && moves.role[i] !== roleNumber.prime;
 const fine = (v: number): number => Math.round(v * 1e5) / 1e5;
 
+/** The speed of lines of some roles; the first layer has a speed of its own. */
+const speedOf =
+  (...roles: Role[]) =>
+  ({ moves }: Chunk, i: number): Observation => {
+    const lies = moves.z[i]! <= moves.height[i]! + 1e-3;
+    return moves.e[i]! > 0 && !lies && roles.some((r) => moves.role[i] === roleNumber[r])
+      ? { value: Math.round(moves.speed[i]! * 100) / 100, weight: moves.e[i]! }
+      : null;
+  };
+
 /** What of a setting can be seen in a program's moves. Events weigh 1, the others by extruded length. */
 const seen: Partial<Record<SettingId, (chunk: Chunk, i: number) => Observation>> = {
   pressureAdvance: (c, i) =>
@@ -45,6 +55,12 @@ const seen: Partial<Record<SettingId, (chunk: Chunk, i: number) => Observation>>
     printing(c, i) ? { value: c.states[c.moves.state[i]!]!.acceleration, weight: c.moves.e[i]! } : null,
   layerHeight: (c, i) => (printing(c, i) ? { value: fine(c.moves.height[i]!), weight: c.moves.e[i]! } : null),
   retractionDistance: ({ moves }, i) => (moves.e[i]! < 0 ? { value: fine(-moves.e[i]!), weight: 1 } : null),
+  outerWallSpeed: speedOf('outer-wall'),
+  innerWallSpeed: speedOf('inner-wall'),
+  infillSpeed: speedOf('infill'),
+  skinSpeed: speedOf('top-skin', 'bottom-skin'),
+  bridgeSpeed: speedOf('bridge'),
+  ironingSpeed: speedOf('ironing'),
   retractionSpeed: ({ moves }, i) =>
     moves.e[i]! < 0 ? { value: Math.round(moves.speed[i]! * 10) / 10, weight: 1 } : null,
 };
@@ -94,6 +110,8 @@ function factorOver(id: SettingId): Factor {
     },
     start: (context) => (choices ? choices.map((_, i) => i) : startLevels(setting.usual?.(context))),
     ...(timed.has(id) && { lifts: ['layer-time' as const] }),
+    // A feed is written in whole mm/min.
+    ...(setting.unit === 'mm/s' && { rounding: 0.06 }),
     ...(observe && { observe }),
   };
 }

@@ -325,7 +325,10 @@ class Look {
         .map(([value, weight]) => ({ value, share: all > 0 ? weight / all : 0 }))
         .sort((a, b) => b.share - a.share);
       const want = planned[factor.id]!;
-      const share = (all > 0 ? (values.get(want) ?? 0) : 0) / (all || 1);
+      let inForce = 0;
+      for (const [value, weight] of values)
+        if (Math.abs(value - want) <= (factor.rounding ?? 0) + 1e-9) inForce += weight;
+      const share = inForce / (all || 1);
       const sums = tally.reachedSum.get(factor.id);
       const within = sums && sums.weight > 0 ? sums.within / sums.weight : 0;
       report.settled[factor.id] = {
@@ -371,7 +374,9 @@ class Look {
       });
     }
     const times = this.result_.cells.map((c) => c.layerTime).filter((t) => t > 0);
-    if (times.length > 1 && Math.max(...times) > 1.1 * Math.min(...times)) {
+    // Where the trial varies time itself, that is its point.
+    const timed = this.factors.some((f) => f.lifts?.includes('layer-time'));
+    if (!timed && times.length > 1 && Math.max(...times) > 1.1 * Math.min(...times)) {
       this.find(
         'inspect.layer-time',
         'note',

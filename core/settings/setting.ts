@@ -31,6 +31,8 @@ export interface Setting<T> {
   start: (context: Context) => T;
   /** What a document means that was written before the setting existed. */
   neutral?: T;
+  /** A value outside the usual range is a question to the person, not only one ten times beyond. */
+  asksOutside?: true;
   /** What is multiplied for show: 100 where a share is shown in %. */
   shown?: number;
   help?: string;

@@ -4,7 +4,7 @@ import { finish } from '#core/base';
 import { make } from '#core/make';
 import { startingSettings, type Settings } from '#core/settings';
 import { tilesOf } from '#core/specimens';
-import { planned, type Trial } from '#core/trial';
+import { planned, varied, type Trial } from '#core/trial';
 import { heronPair, made } from '../testing/fixtures';
 import { laid, linesOf, type Line } from '../testing/lines-of';
 import { plainRead } from '../testing/plain-reader';
@@ -93,6 +93,18 @@ describe('tiles', () => {
       expect(own.length).toBeGreaterThan(5);
       for (const l of own) expect(l.e).toBeCloseTo(-value, 9);
     }
+  });
+  it('of speed are void where the melt zone caps them, and free of the layer-time rule', () => {
+    const speeds = {
+      ...varied(referenceTrial('check-cube', bare), 'infill-speed'),
+      frozen: { ...bare, minimumLayerTime: 90 },
+    };
+    expect(speeds.lifted).toEqual(['layer-time']);
+    const trial: Trial = { ...speeds, axes: [{ ...speeds.axes[0]!, levels: [60, 100, 250] }] };
+    const { cells } = made(trial).inspection;
+    // Heron melts 12 mm³/s: 0.081 mm² of line at 250 mm/s would be 20.
+    expect(cells.map((c) => c.ok)).toEqual([true, true, false]);
+    expect(cells[2]!.effective['infill-speed']![0]!.value).toBeLessThan(160);
   });
   it('of temperature are refused layer by layer, and made one after the other', () => {
     const trial = tiles('check-star', 'nozzle-temperature', [250, 235]);

@@ -75,6 +75,28 @@ describe('the layer-time rule on a real layer', () => {
     expect(c.wait).toBeCloseTo(40, 1);
     expect(Math.min(...speedsOf(c))).toBeCloseTo(8, 3);
   });
+  it('is the simple sum where there is one speed and no travel: threshold 20 s, 80 mm/s, floor 15', () => {
+    // A square of 80 mm/s × t in length; with such an acceleration its corners cost next to nothing.
+    const rule = (seconds: number) => {
+      const wall = { ...squarePath(0, 20 * seconds), settings: { ...s, outerWallSpeed: 80 } };
+      const start = { ...freshHead(), x: 0, y: 100, z: 1.2, lost: false };
+      const c = cooledLayer(
+        layer(wall),
+        start,
+        context,
+        { ...s, minimumLayerTime: 20, floorSpeed: 15 },
+        { cap: true, layerTime: false },
+      );
+      return { speed: Math.max(...speedsOf(c)), wait: c.wait };
+    };
+    expect(rule(28)).toEqual({ speed: 80, wait: 0 });
+    expect(rule(12).speed).toBeCloseTo(48, 0);
+    expect(rule(5).speed).toBeCloseTo(20, 0);
+    expect(rule(5).wait).toBe(0);
+    expect(rule(2.5).speed).toBeCloseTo(15, 3);
+    // 200 mm at 15 mm/s last 13.33 s: 6.67 s are missing.
+    expect(rule(2.5).wait).toBeCloseTo(6.67, 0);
+  });
   it('is off where the trial lifts it', () => expect(at(60, 8, true).time).toBeCloseTo(4, 1));
   it('does not slow travel and retraction', () => {
     const two = layer(squarePath(100, 10), squarePath(150, 10));

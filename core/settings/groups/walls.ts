@@ -9,7 +9,8 @@ export const walls = {
     scope: 'path',
     least: 0.08,
     most: 3,
-    usual: (c) => ({ min: 0.9 * nozzle(c), max: 1.5 * nozzle(c), step: 0.05 }),
+    usual: (c) => ({ min: 0.5 * nozzle(c), max: 1.5 * nozzle(c), step: 0.05 }),
+    asksOutside: true,
     start: (c) => Math.round(1.125 * nozzle(c) * 100) / 100,
   }),
   wallCount: numberSetting({

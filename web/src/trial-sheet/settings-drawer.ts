@@ -73,6 +73,7 @@ import { TrialDesk } from './trial-desk';
                     [unit]="s.unit"
                     [shown]="s.shown"
                     [usual]="s.usual"
+                    [asksOutside]="s.asksOutside"
                     [value]="$any(s.value)"
                     [outside]="faultOf(s.id)"
                     [disabled]="s.varied || desk.locked()"
@@ -188,6 +189,7 @@ export class SettingsDrawer {
         shown: s.shown ?? 1,
         usual: s.usual?.(trial.context),
         choices: s.choices,
+        asksOutside: s.asksOutside ?? false,
         list: s.list,
         help: s.help,
         value: trial.frozen[id] ?? trial.baseline[id],

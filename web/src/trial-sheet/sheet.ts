@@ -268,6 +268,13 @@ export class Sheet implements OnDestroy {
         flex: '0 0 70px',
         text: (r) => (cells.has(r.cell) ? cells.get(r.cell)!.mass.toFixed(2) : '·'),
       });
+      tracks.push({
+        id: 'crossings',
+        label: 'crossings',
+        unit: '',
+        flex: '0 0 78px',
+        text: (r) => (cells.has(r.cell) ? String(cells.get(r.cell)!.crossings.count) : '·'),
+      });
     }
     return tracks;
   });

@@ -62,6 +62,18 @@ describe('a number field', () => {
     await f.click('keep it');
     expect(f.said).toEqual([40]);
   });
+  it('asks at the edge of the usual where the setting wants that, as a line width does', async () => {
+    const usual = { min: 0.2, max: 0.6, step: 0.05 };
+    const f = await field({ value: 0.45, unit: 'mm', usual, asksOutside: true });
+    await f.type('0.7');
+    expect(f.words()).toContain('0.7 mm is outside the usual range');
+    expect(f.said).toEqual([]);
+    await f.click('keep it');
+    expect(f.said).toEqual([0.7]);
+    const plain = await field({ value: 0.45, unit: 'mm', usual });
+    await plain.type('0.7');
+    expect(plain.said).toEqual([0.7]);
+  });
   it('says a fault found elsewhere', async () => {
     expect((await field({ outside: 'too wide; give less' })).words()).toContain('too wide; give less');
   });

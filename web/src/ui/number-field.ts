@@ -105,6 +105,8 @@ export class NumberField {
   readonly usual = input<Range | undefined>();
   /** What the value is multiplied by for show (100 for %). */
   readonly shown = input(1);
+  /** Whether any value outside the usual range is a question, not only one ten times beyond. */
+  readonly asksOutside = input(false);
   /** A fault found outside, said beside the field. */
   readonly outside = input<string | undefined>();
   readonly disabled = input(false);
@@ -150,9 +152,11 @@ export class NumberField {
     }
     const value = rounded(parsed.value / this.shown(), 9);
     const usual = this.usual();
-    if (usual && value !== this.value() && standing(value, usual) === 'question') {
+    const stands = usual && value !== this.value() ? standing(value, usual) : 'usual';
+    if (stands === 'question' || (stands === 'unusual' && this.asksOutside())) {
       this.asked = value;
-      this.question.set(`${show(parsed.value, 4)} ${this.unit()} is ten times off the usual.`);
+      const how = stands === 'question' ? 'is ten times off the usual' : 'is outside the usual range';
+      this.question.set(`${show(parsed.value, 4)} ${this.unit()} ${how}.`);
       return;
     }
     this.say(value);

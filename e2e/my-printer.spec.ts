@@ -156,6 +156,7 @@ test('a file of ours opens again as a trial; a foreign one is refused with the r
   await fill(page, 'outer wall speed', '33');
   await page.getByRole('button', { name: 'Make this value the pair’s baseline' }).click();
   await page.keyboard.press('Escape');
+  await kept(page);
   await page.goto('/pair/osprey-tidewrack-asa/stop/temperature');
   await page.getByRole('button', { name: 'Plan a temperature tower' }).click();
   await page.getByRole('button', { name: 'all settings of this print' }).click();

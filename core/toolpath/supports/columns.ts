@@ -4,6 +4,8 @@ import type { Settings } from '#core/settings';
 interface Column {
   at: Point;
   radius: number;
+  /** Where it stood one layer higher, while it leans. */
+  was?: Point;
 }
 
 /** Columns lean at most this far from upright. */
@@ -41,7 +43,10 @@ export class Columns {
     this.columns = this.columns.flatMap((c): Column[] => {
       const radius = Math.min(WIDEST, c.radius + height * TAPER);
       const need = this.s.lineWidth;
-      let at = c.at;
+      // Leaning towards another must not lead into the part: straight down is always free from the bed.
+      const leads =
+        c.was && wall.length > 0 && (grid.inside(c.at.x, c.at.y) || grid.nearest(c.at).distance < this.s.lineWidth);
+      let at = leads ? c.was! : c.at;
       const near = wall.length > 0 ? grid.nearest(at) : { point: at, distance: Infinity };
       const inside = wall.length > 0 && grid.inside(at.x, at.y);
       const clear = inside ? -near.distance : near.distance;
@@ -107,8 +112,8 @@ export class Columns {
       const by = Math.min(0.5, step / Math.max(nearest, 1e-6));
       const mix = (a: Point, b: Point): Point => ({ x: a.x + (b.x - a.x) * by, y: a.y + (b.y - a.y) * by });
       if (nearest <= 2 * step) {
-        next.push({ at: mix(c.at, o.at), radius: Math.min(WIDEST, Math.hypot(c.radius, o.radius)) });
-      } else next.push({ ...c, at: mix(c.at, o.at) }, { ...o, at: mix(o.at, c.at) });
+        next.push({ at: mix(c.at, o.at), was: c.at, radius: Math.min(WIDEST, Math.hypot(c.radius, o.radius)) });
+      } else next.push({ ...c, at: mix(c.at, o.at), was: c.at }, { ...o, at: mix(o.at, c.at), was: o.at });
     });
     this.columns = next;
   }

@@ -1,0 +1,78 @@
+import { describe, expect, it } from 'vitest';
+import { heronPair } from '../testing/fixtures';
+import {
+  adhesionReach,
+  numbersOf,
+  raftHeight,
+  resolved,
+  settingIds,
+  settingOf,
+  settingsSchema,
+  someSettingsSchema,
+  startingSettings,
+} from '.';
+
+const start = startingSettings(heronPair.context);
+
+describe('every setting', () => {
+  it('starts within its own limits and its own choices, on every demo pair', () => {
+    expect(settingsSchema.safeParse(start).success).toBe(true);
+    for (const id of settingIds) {
+      const s = settingOf(id);
+      expect(s.label.length, id).toBeGreaterThan(2);
+      if (s.choices) expect(s.choices).toContain(start[id]);
+    }
+  });
+  it('has a name that no other has', () => {
+    const labels = settingIds.map((id) => settingOf(id).label);
+    expect(new Set(labels).size).toBe(labels.length);
+  });
+  it('takes its neutral value where an older document does not know it', () => {
+    const old: Record<string, unknown> = { ...start };
+    for (const id of settingIds) if (settingOf(id).neutral !== undefined) delete old[id];
+    const read = settingsSchema.parse(old);
+    expect(read.supports).toBe('none');
+    expect(read.thinWalls).toBe('leave out');
+    expect(read.skinAngles).toBe('45, 135');
+    // As overhangs were before there were two shares.
+    expect([read.overhangFrom, read.overhangTo]).toEqual([0.5, 0.5]);
+    for (const id of settingIds) expect(read[id], id).toEqual(settingOf(id).neutral ?? start[id]);
+  });
+  it('is refused beyond its limits, and unknown ones by name', () => {
+    expect(settingsSchema.safeParse({ ...start, seam: 'front' }).success).toBe(false);
+    expect(settingsSchema.safeParse({ ...start, supportAngle: 95 }).success).toBe(false);
+    expect(someSettingsSchema.safeParse({ noSuch: 1 }).success).toBe(false);
+    expect(someSettingsSchema.safeParse({ supportAngle: 60 }).success).toBe(true);
+  });
+  it('resolves cell over trial over pair', () => {
+    expect(resolved(start, { fan: 0.3, wipe: 2 }, { wipe: 1 })).toMatchObject({ fan: 0.3, wipe: 1, seam: start.seam });
+  });
+});
+
+describe('a list of angles', () => {
+  it('takes commas, spaces and signs, and nothing else', () => {
+    expect(numbersOf('60, 0, -60')).toEqual([60, 0, -60]);
+    expect(numbersOf('45;135 +90')).toEqual([45, 135, 90]);
+    expect(numbersOf('0.5')).toEqual([0.5]);
+    for (const bad of ['', ' , ', '60, x', '1e3', '1 2 3 4 5 6 7 8 9 10 11 12 13'])
+      expect(numbersOf(bad)).toBeUndefined();
+    expect(settingOf('skinAngles').schema.safeParse('720').success).toBe(false);
+  });
+});
+
+describe('what is laid around a part', () => {
+  it('reaches as far as the widest of it', () => {
+    const none = { ...start, brimWidth: 0, skirtLoops: 0, earRadius: 0, raftLayers: 0 };
+    expect(adhesionReach(none)).toBe(0);
+    expect(adhesionReach({ ...none, earRadius: 6 })).toBe(6);
+    expect(adhesionReach({ ...none, brimWidth: 8, skirtLoops: 2, skirtGap: 3 })).toBeCloseTo(
+      10 + 2 * start.lineWidth,
+      9,
+    );
+    expect(raftHeight({ ...none, raftLayers: 3, firstLayerHeight: 0.24, layerHeight: 0.2, raftGap: 0.2 })).toBeCloseTo(
+      0.84,
+      9,
+    );
+    expect(raftHeight(none)).toBe(0);
+  });
+});

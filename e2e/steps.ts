@@ -25,10 +25,14 @@ export async function fill(page: Page, label: string, text: string): Promise<voi
   await field.press('Tab');
 }
 
-/** Opens a select and chooses an option by its words. */
+/** Opens a select and chooses an option by its words; a list that is still closing is opened again, as a hand would. */
 export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
-  await page.getByRole('combobox', { name: label, exact: true }).click();
-  await page.getByRole('option', { name: option }).click();
+  const item = page.getByRole('option', { name: option });
+  await expect(async () => {
+    if (!(await item.isVisible())) await page.getByRole('combobox', { name: label, exact: true }).click();
+    await item.click({ timeout: 3000 });
+  }).toPass({ timeout: 30_000 });
+  await expect(page.getByRole('listbox')).toHaveCount(0);
 }
 
 export const text = async (download: Download): Promise<string> => readFileSync(await download.path(), 'utf8');

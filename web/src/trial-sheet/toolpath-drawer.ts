@@ -33,8 +33,8 @@ import {
   type Shading,
 } from './toolpath-picture';
 
-/** While the view moves, at most so many segments are drawn; the rest follows when it rests. */
-const MOVING = 100_000;
+/** While the view moves, at most so many segments are drawn, so that no frame takes over 50 ms; the rest follows at rest. */
+const MOVING = 40_000;
 const REST = 160;
 const SLICE_MS = 12;
 

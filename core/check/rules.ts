@@ -12,6 +12,8 @@ export interface CheckContext extends Context {
 const MOST_FAULTS = 24;
 const LONGEST_RETRACTION = 15;
 const MOST_IN_PLACE = 30;
+/** A feed check pushes slowly, in short pieces, well above the bed. mm, mm/s. */
+const [MOST_FREE, FREE_HEIGHT, FREE_SPEED, FREE_PIECE] = [300, 15, 6, 25.001];
 const MOST_MISSING = 0.501;
 
 /** What is lower than this no head can hit, mm. */
@@ -346,12 +348,14 @@ export class Rules {
     const pushed = Math.max(0, e - back);
     if (flat === 0) {
       this.inPlace += pushed;
-      if (this.inPlace > MOST_IN_PLACE)
+      // Before anything is printed, high above the bed, what is pushed hangs free: a feed check.
+      const free = this.extruded === 0 && z >= FREE_HEIGHT && speed <= FREE_SPEED && e <= FREE_PIECE;
+      if (this.inPlace > (free ? MOST_FREE : MOST_IN_PLACE))
         this.add(
           'check.blob',
           line,
           `${show(this.inPlace)} mm of filament is pushed in one place`,
-          `push at most ${MOST_IN_PLACE} mm without moving`,
+          `push at most ${free ? MOST_FREE : MOST_IN_PLACE} mm without moving`,
         );
       if (length === 0 && speed > extruder.maximumSpeed * 1.001) this.extruderSpeed(line, speed);
       return;

@@ -1,6 +1,6 @@
 import type { Context } from '#core/context';
 import type { Chunk } from '#core/moves';
-import type { SettingId } from '#core/settings';
+import type { SettingId, Settings } from '#core/settings';
 
 /** How the cells of an axis are laid out. */
 export type Layout = 'height' | 'row' | 'tile' | 'print';
@@ -9,8 +9,10 @@ export type Layout = 'height' | 'row' | 'tile' | 'print';
 export interface Reach {
   /** Nozzle temperature, °C. */
   nozzle: number;
-  /** Highest speed on the move, mm/s. */
+  /** Highest speed on the move, mm/s; on a move of the extruder alone, of the filament. */
   speed: number;
+  /** The speed that the file asks of it, mm/s. */
+  asked: number;
 }
 
 /** A setting that a trial can vary. */
@@ -20,7 +22,8 @@ export interface Factor {
   unit: string;
   /** What is multiplied for show (100 for %). */
   shown: number;
-  setting: SettingId;
+  /** The setting; a condition of the print or a measure of the specimen has none. */
+  setting?: SettingId;
   /** The finest figure that a person can set, in the factor's own unit. */
   settable: number;
   layouts: readonly Layout[];
@@ -38,13 +41,17 @@ export interface Factor {
   choices?: readonly string[];
   /**
    * The value in force at a move, with its weight: extruded length, or 1 for an event; null where it says nothing. Left
-   * out where a program does not show it.
+   * out where a program does not show it. `layerZ` is the height that the layer says it has, mm.
    */
-  observe?(chunk: Chunk, move: number): { value: number; weight: number } | null;
+  observe?(chunk: Chunk, move: number, layerZ: number): { value: number; weight: number } | null;
+  /** It is meant for the first layer, which otherwise follows values of its own. */
+  firstLayer?: true;
   /** How far a value in the file may lie from the planned one by rounding; 0 where left out. */
   rounding?: number;
-  /** The value reached at a move; the same as in the file where nothing is said. */
-  reached?(reach: Reach): number;
-  /** How far a reached value may lie from the planned one and still count as reached. */
-  tolerance: number;
+  /** The value reached at a move whose value in the file is `seen`; the same where nothing is said. */
+  reached?(reach: Reach, seen: number): number;
+  /** How far a reached value may lie from the planned level and still count as reached. */
+  tolerance(level: number): number;
+  /** What a level sets, where it is not the setting itself. */
+  sets?(level: number, settings: Settings): Partial<Settings>;
 }

@@ -15,7 +15,7 @@ export const nozzleTemperature: Factor = {
     row: 'the nozzle needs seconds to reach a temperature, far longer than the way to the next cell of a row',
   },
   qualities: ['stringing', 'overhang', 'bridge', 'surface', 'layer-strength'],
-  tolerance: 2,
+  tolerance: () => 2,
   limits: (context) => ({ min: coldest(context.filament), max: hottest(context).value }),
   start(context) {
     const usual = usualTemperature[context.filament.material];

@@ -1,7 +1,8 @@
 import type { Context, Range } from '#core/context';
 import { roleNumber, type Chunk, type Role } from '#core/moves';
 import { catalogue, settingIds, settingOf, type SettingId } from '#core/settings';
-import type { Factor, Layout } from './factor';
+import type { Factor, Layout, Reach } from './factor';
+import { qualitiesOf } from './qualities';
 
 /** Settings that take longer than a travel to come into force, and why. */
 const slow: Partial<Record<SettingId, string>> = {
@@ -28,6 +29,18 @@ const timed = new Set<SettingId>([
   'tightCurveSpeed',
 ]);
 
+/** Settings of the first layer alone. */
+const onBed = new Set<SettingId>([
+  'zOffset',
+  'firstLayerTemperature',
+  'firstLayerHeight',
+  'firstLayerSpeed',
+  'firstLayerFan',
+]);
+
+/** Speeds that a short way or a weak drive may never reach. */
+const fast = new Set<SettingId>([...timed, 'retractionSpeed']);
+
 /** Why a setting cannot change among objects that are printed layer by layer; undefined where it can. */
 export const slowReason = (id: SettingId): string | undefined => slow[id];
 
@@ -48,7 +61,8 @@ const speedOf =
   };
 
 /** What of a setting can be seen in a program's moves. Events weigh 1, the others by extruded length. */
-const seen: Partial<Record<SettingId, (chunk: Chunk, i: number) => Observation>> = {
+const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, layerZ: number) => Observation>> = {
+  zOffset: (c, i, layerZ) => (printing(c, i) ? { value: fine(c.moves.z[i]! - layerZ), weight: c.moves.e[i]! } : null),
   pressureAdvance: (c, i) =>
     printing(c, i) ? { value: c.states[c.moves.state[i]!]!.advance, weight: c.moves.e[i]! } : null,
   acceleration: (c, i) =>
@@ -101,8 +115,9 @@ function factorOver(id: SettingId): Factor {
     settable: choices ? 1 : stepOf(setting.usual),
     layouts,
     refusals: { height: why, row: why, tile: why },
-    qualities: ['surface'],
-    tolerance: 1e-4,
+    qualities: qualitiesOf(id),
+    tolerance: fast.has(id) ? (level) => 0.05 * level : () => 1e-4,
+    ...(fast.has(id) && { reached: ({ speed }: Reach) => speed }),
     ...(choices && { choices }),
     limits: (context) => {
       const usual = setting.usual?.(context);
@@ -113,6 +128,7 @@ function factorOver(id: SettingId): Factor {
     // A feed is written in whole mm/min.
     ...(setting.unit === 'mm/s' && { rounding: 0.06 }),
     ...(observe && { observe }),
+    ...(onBed.has(id) && { firstLayer: true as const }),
   };
 }
 

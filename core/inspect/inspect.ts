@@ -1,11 +1,12 @@
-import { done, rounded, show, type Job } from '#core/base';
+import { done, listed, rounded, show, type Job } from '#core/base';
 import { findings as safetyFindings } from '#core/check';
 import { costOf, filamentArea, filamentOf, massOf, type Context } from '#core/context';
-import { factorOf, type Factor } from '#core/factors';
+import { factorOf, type Factor, type Reach } from '#core/factors';
 import { GcodeReader } from '#core/gcode';
 import { inPolygons } from '#core/geometry';
 import { HeaterModel, limitsOf, Timer } from '#core/motion';
 import { roleAt, roleNumber, type Chunk, type Command } from '#core/moves';
+import { widestStep } from '#core/plan';
 import type { Place } from '#core/specimens';
 import type { Planned } from '#core/trial';
 import { Crossings } from './crossings';
@@ -82,6 +83,8 @@ class Look {
   };
   private readonly tools = new Map<number, number>();
   private readonly roleTotals = Array.from({ length: 32 }, () => ({ length: 0, volume: 0, time: 0 }));
+  private readonly late: { factor: Factor; cell: number; want: number; severity: 'warn' | 'note'; message: string }[] =
+    [];
   private candidates: CellTally[] = [];
   private layer: Inspection['layers'][number] | undefined;
   private pending = 0;
@@ -89,6 +92,8 @@ class Look {
   private x = 0;
   private y = 0;
   private z = 0;
+  /** The height that the layer in hand says it has, mm. */
+  private marked = 0;
 
   constructor(
     private readonly context: Context,
@@ -160,7 +165,7 @@ class Look {
       }
       if (this.candidates.length > 0) {
         const tally = this.cellAt((x + this.x) / 2, (y + this.y) / 2);
-        if (tally) this.tally(tally, chunk, i, t, { nozzle, speed: peak[i]! }, prints);
+        if (tally) this.tally(tally, chunk, i, t, { nozzle, speed: peak[i]!, asked: moves.speed[i]! }, prints);
       }
       this.x = x;
       this.y = y;
@@ -171,6 +176,7 @@ class Look {
 
   private command(c: Command): void {
     if (c.kind === 'tool') this.tool = c.to;
+    else if (c.kind === 'layer') this.marked = c.z;
     else if (c.kind === 'heat') {
       const heater = this.heaterOf(c.tool);
       heater.aim(c.target);
@@ -225,20 +231,11 @@ class Look {
 
   private cellAt(x: number, y: number): CellTally | undefined {
     if (this.candidates.length === 0) return undefined;
-    const only = this.candidates.length === 1 ? this.candidates[0] : undefined;
-    if (only) return only;
     const origin = this.plan!.origin;
     return this.candidates.find(({ place }) => inPolygons(place.area, x - origin.x, y - origin.y));
   }
 
-  private tally(
-    tally: CellTally,
-    chunk: Chunk,
-    i: number,
-    t: number,
-    reach: { nozzle: number; speed: number },
-    prints: boolean,
-  ): void {
+  private tally(tally: CellTally, chunk: Chunk, i: number, t: number, reach: Reach, prints: boolean): void {
     tally.time += t;
     tally.length += chunk.moves.e[i]!;
     if (prints) {
@@ -250,19 +247,21 @@ class Look {
       b[2] = Math.max(b[2], x[i]!, this.x);
       b[3] = Math.max(b[3], y[i]!, this.y);
     }
+    const lies = this.layer !== undefined && this.layer.z <= this.layer.height + 1e-3;
     for (const factor of this.factors) {
-      const seen = factor.observe?.(chunk, i);
+      if (lies && !factor.firstLayer) continue;
+      const seen = factor.observe?.(chunk, i, this.marked);
       if (!seen) continue;
       let values = tally.values.get(factor.id);
       if (!values) tally.values.set(factor.id, (values = new Map()));
       values.set(seen.value, (values.get(seen.value) ?? 0) + seen.weight);
-      const got = factor.reached?.(reach) ?? seen.value;
+      const got = factor.reached?.(reach, seen.value) ?? seen.value;
       const planned = this.plan!.cells.find((c) => c.id === tally.place.cell)!.levels[factor.id]!;
       let sums = tally.reachedSum.get(factor.id);
       if (!sums) tally.reachedSum.set(factor.id, (sums = { sum: 0, weight: 0, within: 0, from: NaN }));
       sums.sum += got * seen.weight;
       sums.weight += seen.weight;
-      if (Math.abs(got - planned) <= factor.tolerance) {
+      if (Math.abs(got - planned) <= factor.tolerance(planned) + this.halfStep(factor.id)) {
         sums.within += seen.weight;
         if (Number.isNaN(sums.from)) sums.from = this.layer?.z ?? 0;
       }
@@ -293,6 +292,7 @@ class Look {
     r.bounds =
       r.layers.length === 0 ? [0, 0, 0, 0, 0, 0] : (r.bounds.map((v) => rounded(v, 4)) as Inspection['bounds']);
     r.cells = (this.plan?.cells ?? []).map((cell) => this.cellReport(cell.id, cell.levels));
+    this.lateFindings();
     this.layerFindings();
     return r;
   }
@@ -327,7 +327,7 @@ class Look {
       const want = planned[factor.id]!;
       let inForce = 0;
       for (const [value, weight] of values)
-        if (Math.abs(value - want) <= (factor.rounding ?? 0) + 1e-9) inForce += weight;
+        if (Math.abs(value - want) <= (factor.rounding ?? 0) + this.halfStep(factor.id) + 1e-9) inForce += weight;
       const share = inForce / (all || 1);
       const sums = tally.reachedSum.get(factor.id);
       const within = sums && sums.weight > 0 ? sums.within / sums.weight : 0;
@@ -346,21 +346,55 @@ class Look {
         );
       } else if (within < REACHED && sums && sums.weight > 0) {
         report.reached = { ...report.reached, [factor.id]: rounded(sums.sum / sums.weight, 2) };
-        this.find(
-          'inspect.late',
-          within < 0.5 ? 'warn' : 'note',
-          id,
-          within === 0
-            ? `${show(want * factor.shown)} ${factor.unit} is never reached in this cell`
-            : `${show(want * factor.shown)} ${factor.unit} is reached only from ${show(report.settled[factor.id]!.from, 1)} mm on, ${show(within * 100, 0)} % of the cell; judge above that`,
-        );
+        const heats = factor.setting === 'nozzleTemperature';
+        this.late.push({
+          factor,
+          cell: id,
+          want,
+          severity: within < 0.5 ? 'warn' : 'note',
+          message:
+            within === 0
+              ? `${show(want * factor.shown)} ${factor.unit} is never reached in this cell`
+              : heats
+                ? `${show(want * factor.shown)} ${factor.unit} is reached only from ${show(report.settled[factor.id]!.from, 1)} mm on, ${show(within * 100, 0)} % of the cell; judge above that`
+                : `${show(want * factor.shown)} ${factor.unit} is reached on ${show(within * 100, 0)} % of the cell only; on average it is ${show(report.reached[factor.id]! * factor.shown, 1)}`,
+        });
       }
     }
     return report;
   }
 
+  /** On a ramp a band holds what lies half a step to either side of its level. */
+  private halfStep(factor: string): number {
+    const axis = this.plan?.trial.axes.find((a) => a.factor === factor);
+    return axis?.kind === 'ramp' ? widestStep(axis.levels) / 2 : 0;
+  }
+
+  /** Values that the machine does not get to: a few are named cell by cell, many together. */
+  private lateFindings(): void {
+    for (const factor of this.factors) {
+      const own = this.late.filter((l) => l.factor === factor);
+      if (own.length <= 3) {
+        for (const l of own) this.find('inspect.late', l.severity, l.cell, l.message);
+        continue;
+      }
+      const levels = [...new Set(own.map((l) => l.want))].sort((a, b) => a - b);
+      this.find(
+        'inspect.late',
+        own.some((l) => l.severity === 'warn') ? 'warn' : 'note',
+        -1,
+        `${listed(levels.map((v) => show(v * factor.shown)))} ${factor.unit} ${levels.length > 1 ? 'are' : 'is'} not fully reached in ${own.length} cells: there, different levels are the same; see “reached”`,
+      );
+    }
+  }
+
   private layerFindings(): void {
-    const least = this.plan?.settings.minimumLayerTime ?? 0;
+    // Where the trial varies time itself, that is its point.
+    const timed = this.factors.some((f) => f.lifts?.includes('layer-time') || f.setting === 'minimumLayerTime');
+    const off = this.plan?.trial.lifted.includes('layer-time') ?? false;
+    const least = this.factors.some((f) => f.setting === 'minimumLayerTime')
+      ? 0
+      : (this.plan?.settings.minimumLayerTime ?? 0);
     const short = this.result_.layers.filter((l) => l.time < least * 0.97);
     const first = short[0];
     if (first) {
@@ -370,12 +404,10 @@ class Look {
         line: first.line,
         z: first.z,
         cell: first.cell,
-        message: `${short.length} layers are shorter than ${show(least)} s, the shortest ${show(Math.min(...short.map((l) => l.time)), 1)} s: slender parts may stay soft`,
+        message: `${short.length} layers are shorter than ${show(least)} s, the shortest ${show(Math.min(...short.map((l) => l.time)), 1)} s: slender parts may stay soft${off ? '; slowing is off in this trial, because it would level out what varies' : ''}`,
       });
     }
     const times = this.result_.cells.map((c) => c.layerTime).filter((t) => t > 0);
-    // Where the trial varies time itself, that is its point.
-    const timed = this.factors.some((f) => f.lifts?.includes('layer-time'));
     if (!timed && times.length > 1 && Math.max(...times) > 1.1 * Math.min(...times)) {
       this.find(
         'inspect.layer-time',

@@ -5,7 +5,7 @@ import { factorOf } from '#core/factors';
 import { dialects, GcodeWriter } from '#core/gcode';
 import { inspect, type Inspection } from '#core/inspect';
 import { toolpath, type ToolpathNotes } from '#core/toolpath';
-import { headerOf, planned, type Planned, type Trial } from '#core/trial';
+import { asPrint, headerOf, planned, type Planned, type Trial } from '#core/trial';
 
 /** What is said of a made file. Lengths mm, time s, mass g. */
 export interface Report {
@@ -39,7 +39,8 @@ export interface Made {
  *
  * @param today as 2026-05-31, for the drying warning; left out, none is given
  */
-export function* make(trial: Trial, today?: string): Job<Made> {
+export function* make(whole: Trial, today?: string): Job<Made> {
+  const trial = asPrint(whole);
   const plan = planned(trial);
   if (!plan.ok) return plan;
   const { printer, filament } = trial.context;

@@ -1,6 +1,6 @@
 import { fault, type Fault } from '#core/base';
 import { factorOf, levelWords, slowReason, type Layout } from '#core/factors';
-import type { Settings } from '#core/settings';
+import type { SettingId, Settings } from '#core/settings';
 
 /** One factor with its levels and how they are laid out. */
 export interface Axis {
@@ -34,14 +34,43 @@ export function cellsOf(axes: readonly Axis[]): Cell[] {
   });
 }
 
+/** The settings that levels change, given the settings beneath them. */
+export function levelSettings(levels: Record<string, number>, settings: Settings): Partial<Settings> {
+  let changed: Partial<Settings> = {};
+  for (const [id, level] of Object.entries(levels)) {
+    const factor = factorOf(id);
+    if (!factor) continue;
+    const own = factor.sets?.(level, { ...settings, ...changed }) ?? {
+      ...(factor.setting && { [factor.setting]: factor.choices ? (factor.choices[level] ?? '') : level }),
+    };
+    changed = { ...changed, ...own };
+  }
+  return changed;
+}
+
 /** The settings that a cell changes. */
-export const cellSettings = (cell: Cell): Partial<Settings> =>
-  Object.fromEntries(
-    Object.entries(cell.levels).flatMap(([id, value]) => {
-      const factor = factorOf(id);
-      return factor ? [[factor.setting, factor.choices ? (factor.choices[value] ?? '') : value]] : [];
-    }),
-  ) as Partial<Settings>;
+export const cellSettings = (cell: Cell, settings: Settings): Partial<Settings> => levelSettings(cell.levels, settings);
+
+/** Settings that may take another value in every layer: they shape no line that several layers share. */
+const continuous = new Set<SettingId>([
+  'nozzleTemperature',
+  'fan',
+  'flow',
+  'pressureAdvance',
+  'acceleration',
+  'outerWallSpeed',
+  'innerWallSpeed',
+  'skinSpeed',
+  'infillSpeed',
+  'bridgeSpeed',
+  'bridgeFlow',
+  'travelSpeed',
+  'retractionDistance',
+  'retractionSpeed',
+  'unretractExtra',
+  'zHop',
+  'wipe',
+]);
 
 /** Why a layout cannot carry a factor; nothing where it can. */
 export function layoutFaults(
@@ -49,37 +78,83 @@ export function layoutFaults(
   at: string,
   arrangement: Settings['arrangement'] = 'layer by layer',
 ): Fault[] {
-  return axes.flatMap((axis, i) => {
-    const factor = factorOf(axis.factor);
-    const where = `${at}.${i}`;
-    if (!factor)
-      return [
-        fault(
-          'plan.factor',
-          `${where}.factor`,
-          `${axis.factor} is not in the catalogue`,
-          'choose a factor of the catalogue',
-        ),
-      ];
-    const slow = slowReason(factor.setting);
-    if (axis.along === 'tile' && slow && arrangement === 'layer by layer') {
-      return [
-        fault(
-          'plan.layout',
-          `${where}.along`,
-          `${factor.label} cannot change among tiles printed layer by layer: ${slow}`,
-          'print the tiles one after the other, or lay it out by height',
-        ),
-      ];
-    }
-    if (factor.layouts.includes(axis.along)) return [];
+  return [...pairFaults(axes, at), ...axes.flatMap((axis, i) => axisFaults(axis, `${at}.${i}`, arrangement))];
+}
+
+/** Why two axes do not go together. */
+function pairFaults(axes: readonly Axis[], at: string): Fault[] {
+  const [a, b] = axes;
+  if (!a || !b) return [];
+  if (a.factor === b.factor)
+    return [fault('plan.twice', `${at}.1.factor`, 'both ways vary the same setting', 'choose another second setting')];
+  if (a.along === b.along && a.along !== 'tile')
+    return [
+      fault(
+        'plan.along',
+        `${at}.1.along`,
+        `two settings cannot both change ${alongWords[a.along]}: a cell has one place there`,
+        'lay one of them out another way',
+      ),
+    ];
+  const cells = a.levels.length * b.levels.length;
+  return cells > MOST_CELLS
+    ? [fault('plan.cells', `${at}.1.levels`, `${cells} cells are too many for one print`, `keep to ${MOST_CELLS}`)]
+    : [];
+}
+
+const MOST_CELLS = 150;
+
+/** How a layout is said: by height, in a row, as tiles, by print. */
+export const alongWords: Record<Layout, string> = {
+  height: 'by height',
+  row: 'in a row',
+  tile: 'as tiles',
+  print: 'by print',
+};
+
+function axisFaults(axis: Axis, where: string, arrangement: Settings['arrangement']): Fault[] {
+  const factor = factorOf(axis.factor);
+  if (!factor)
+    return [
+      fault(
+        'plan.factor',
+        `${where}.factor`,
+        `${axis.factor} is not in the catalogue`,
+        'choose a factor of the catalogue',
+      ),
+    ];
+  const slow = factor.setting && slowReason(factor.setting);
+  if (axis.along === 'tile' && slow && arrangement === 'layer by layer') {
     return [
       fault(
         'plan.layout',
         `${where}.along`,
-        `${factor.label} cannot change along a ${axis.along}: ${factor.refusals[axis.along] ?? 'no specimen carries it'}`,
-        `lay it out by ${factor.layouts.join(' or ')}`,
+        `${factor.label} cannot change among tiles printed layer by layer: ${slow}`,
+        'print the tiles one after the other, or lay it out by height',
       ),
     ];
-  });
+  }
+  if (
+    axis.kind === 'ramp' &&
+    (axis.along !== 'height' || factor.choices || !factor.setting || !continuous.has(factor.setting))
+  )
+    return [
+      fault(
+        'plan.ramp',
+        `${where}.kind`,
+        axis.along === 'height'
+          ? `${factor.label} cannot run on from layer to layer`
+          : 'a value can run on only by height',
+        'take steps',
+      ),
+    ];
+  if (factor.layouts.includes(axis.along)) return [];
+  return [
+    fault(
+      'plan.layout',
+      `${where}.along`,
+      `${factor.label} cannot change along a ${axis.along}: ${factor.refusals[axis.along] ?? 'no specimen carries it'}`,
+      `lay it out by ${factor.layouts.join(' or ')}`,
+    ),
+  ];
 }

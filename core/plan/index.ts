@@ -1,2 +1,3 @@
 export * from './cells';
 export * from './levels';
+export * from './ramp';

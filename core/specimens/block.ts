@@ -35,7 +35,6 @@ export const block: Specimen<Params> = {
     return {
       pieces: [
         {
-          kind: 'solid',
           solid: {
             breaks: cells.map((_, i) => (i + 1) * band),
             top: p.height,

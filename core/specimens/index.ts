@@ -1,4 +1,25 @@
 import { block } from './block';
+import { feedCheck } from './feed-check';
+import { flowTile } from './forms/flow-tile';
+import { coolingLadder } from './forms/cooling-ladder';
+import { shrinkingPost } from './forms/shrinking-post';
+import { spanComb } from './forms/span-comb';
+import { infillCoupon } from './forms/infill-coupon';
+import { supportBench } from './forms/support-bench';
+import { smallVase } from './forms/small-vase';
+import { sizeGauge } from './forms/size-gauge';
+import { fitPlug } from './forms/fit-plug';
+import { liftBar } from './forms/lift-bar';
+import { purgeCoupon } from './forms/purge-coupon';
+import { toolTower } from './forms/tool-tower';
+import { lyingBar, standingBar } from './forms/bars';
+import { bedPads } from './lines/bed-pads';
+import { dashes } from './lines/dashes';
+import { fence } from './lines/fence';
+import { gaugeBox } from './lines/gauge-box';
+import { loopWall } from './lines/loop-wall';
+import { starWall } from './lines/star-wall';
+import { surgeRibbon } from './lines/surge-ribbon';
 import { bodies, checkSpecimen } from './reference';
 import type { Specimen } from './specimen';
 import { temperatureTower } from './temperature-tower';
@@ -6,6 +27,30 @@ import { temperatureTower } from './temperature-tower';
 /** The catalogue of specimens; a new one is a file and a line here. */
 export const specimens: readonly Specimen[] = [
   temperatureTower as unknown as Specimen,
+  ...([
+    feedCheck,
+    bedPads,
+    dashes,
+    loopWall,
+    gaugeBox,
+    surgeRibbon,
+    starWall,
+    fence,
+    flowTile,
+    coolingLadder,
+    shrinkingPost,
+    spanComb,
+    infillCoupon,
+    supportBench,
+    smallVase,
+    sizeGauge,
+    fitPlug,
+    liftBar,
+    purgeCoupon,
+    toolTower,
+    lyingBar,
+    standingBar,
+  ] as unknown as Specimen[]),
   block as unknown as Specimen,
   ...bodies.map((body) => checkSpecimen(body) as unknown as Specimen),
 ];
@@ -17,4 +62,4 @@ export * from './label-map';
 export { bodies, finThicknesses, type Body } from './reference';
 export { tilesOf } from './tiles';
 export { ledgeReach } from './temperature-tower';
-export type * from './specimen';
+export * from './specimen';

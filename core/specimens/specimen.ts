@@ -1,7 +1,8 @@
 import type * as z from 'zod';
 import type { Fault } from '#core/base';
 import type { Context } from '#core/context';
-import type { Polygon } from '#core/geometry';
+import type { Point, Polygon } from '#core/geometry';
+import type { Role } from '#core/moves';
 import type { Axis, Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
 
@@ -9,6 +10,8 @@ import type { Settings } from '#core/settings';
 export interface Region {
   outline: Polygon[];
   cell: number;
+  /** Settings of this region alone, such as its tool. */
+  own?: Partial<Settings>;
 }
 
 /** A body as its cross-sections. `breaks` are heights at which the section jumps, mm. */
@@ -18,13 +21,39 @@ export interface Solid {
   at(z: number): Region[];
 }
 
-/** One object on the bed; with `cell` all of it belongs to that cell. */
+/** A line laid as it stands, in its order. Cell −1 is printed at the trial's own settings. mm, specimen coordinates. */
+export interface Stroke {
+  cell: number;
+  points: Point[];
+  role: Role;
+  /** Speed of each segment, mm/s, exactly so; left out, the speed of the role. */
+  speeds?: number[];
+  /** Line width, mm; left out, the setting's. */
+  width?: number;
+  /** The way there belongs to this stroke's cell: filament is drawn back at its values. */
+  crossing?: boolean;
+  /** The way there leads over these points, at the trial's own settings: round the specimen, not through it. */
+  way?: Point[];
+}
+
+/** Strokes at one height of the nozzle, mm. */
+export interface StrokeLayer {
+  z: number;
+  height: number;
+  strokes: Stroke[];
+}
+
+/** One object on the bed: a solid, lines laid as they stand, or a solid with lines on it. */
 export interface Piece {
-  kind: 'solid';
-  solid: Solid;
+  solid?: Solid;
+  strokes?: StrokeLayer[];
   name?: string;
+  /** With it all of the piece belongs to that cell. */
   cell?: number;
 }
+
+/** The highest point of a piece, mm. */
+export const topOf = (piece: Piece): number => Math.max(piece.solid?.top ?? 0, piece.strokes?.at(-1)?.z ?? 0);
 
 /** Where a cell is: a range of heights and an area, air included. mm, specimen coordinates (Z 0 at the bed). */
 export interface Place {
@@ -39,11 +68,13 @@ export interface Drawing {
   x: [number, number];
   y: [number, number];
   shapes: DrawingShape[];
+  /** Where the value of a cell is written. */
+  labels?: { cell: number; x: number; y: number }[];
 }
 
 export interface DrawingShape {
   cell: number;
-  part: 'base' | 'body' | 'bridge' | 'ledge' | 'spike' | 'mast' | 'level' | 'numeral' | 'air';
+  part: 'base' | 'body' | 'bridge' | 'ledge' | 'spike' | 'mast' | 'level' | 'numeral' | 'air' | 'line' | 'edge';
   /** SVG path data in mm, y up. */
   path: string;
 }
@@ -60,6 +91,8 @@ export interface Built {
   /** Footprint without adhesion, specimen coordinates, mm. */
   footprint: Polygon[];
   remarks: string[];
+  /** Filament pushed with the nozzle high above the bed, instead of printing: pieces in mm, speed in mm/s of filament. */
+  pushes?: { lengths: number[]; speed: number };
 }
 
 /** A parameter of a specimen with its words. */
@@ -80,6 +113,10 @@ export interface Specimen<P = Record<string, number>> {
   params: z.ZodType<P>;
   fields: readonly SpecimenField[];
   layouts: readonly Axis['along'][];
+  /** Qualities that can be judged on it; left out, any. */
+  judges?: readonly string[];
+  /** Quantities that can be measured on it. */
+  measures?: readonly string[];
   start(context: Context): P;
   accepts(axes: readonly Axis[]): Fault[];
   build(params: P, cells: readonly Cell[], settings: Settings, context: Context, axes?: readonly Axis[]): Built;

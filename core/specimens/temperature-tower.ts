@@ -13,6 +13,7 @@ import {
 } from '#core/geometry';
 import type { Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
+import { numeralHeight } from './labels';
 import type { Built, DrawingShape, Region, Specimen } from './specimen';
 
 const params = z.strictObject({
@@ -22,9 +23,6 @@ const params = z.strictObject({
   air: z.number().min(4).max(40),
 });
 type Params = z.infer<typeof params>;
-
-/** Numerals are at least 5 mm high and five and a half strokes, so that they stay open. */
-const numeralHeight = (stroke: number): number => Math.max(5, 5.5 * stroke);
 
 const STEEPEST = (75 * Math.PI) / 180;
 
@@ -195,7 +193,6 @@ export const temperatureTower: Specimen<Params> = {
     return {
       pieces: [
         {
-          kind: 'solid',
           solid: {
             breaks: [
               m.base,

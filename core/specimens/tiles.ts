@@ -1,11 +1,13 @@
 import type { Point } from '#core/geometry';
+import type { Axis } from '#core/plan';
 import { adhesionReach, type Settings } from '#core/settings';
 
 /** Air between tiles that are printed layer by layer, mm. */
 const AIR = 5;
 
 /**
- * Middles of equal tiles in a near-square field, in reading order: from the back left to the front right.
+ * Middles of equal tiles in a near-square field, in reading order: from the back left to the front right. Two factors
+ * that are both laid out as tiles make a field of rows and columns.
  *
  * Printed one after the other, the head must pass beside a finished tile: pitch = size + clearance, where the clearance
  * is the radius of the head and what is laid around the tile.
@@ -15,11 +17,22 @@ export function tilesOf(
   size: { width: number; depth: number },
   s: Settings,
   headRadius: number,
+  axes: readonly Axis[] = [],
 ): Point[] {
   const around = adhesionReach(s);
   const clearance = s.arrangement === 'one after the other' ? headRadius + 2 * around + 1 : AIR + 2 * around;
   const pitchX = size.width + clearance;
   const pitchY = size.depth + clearance;
+  const field = axes.length === 2 && axes.every((a) => a.along === 'tile') ? axes[1]!.levels.length : undefined;
+  const columns = field ?? nearSquare(count, pitchX, pitchY);
+  const rows = Math.ceil(count / columns);
+  return Array.from({ length: count }, (_, i) => ({
+    x: ((i % columns) - (Math.min(columns, count) - 1) / 2) * pitchX,
+    y: ((rows - 1) / 2 - Math.floor(i / columns)) * pitchY,
+  }));
+}
+
+function nearSquare(count: number, pitchX: number, pitchY: number): number {
   let columns = 1;
   let best = Infinity;
   for (let n = 1; n <= count; n++) {
@@ -30,9 +43,5 @@ export function tilesOf(
       columns = n;
     }
   }
-  const rows = Math.ceil(count / columns);
-  return Array.from({ length: count }, (_, i) => ({
-    x: ((i % columns) - (Math.min(columns, count) - 1) / 2) * pitchX,
-    y: ((rows - 1) / 2 - Math.floor(i / columns)) * pitchY,
-  }));
+  return columns;
 }

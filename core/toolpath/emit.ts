@@ -12,6 +12,8 @@ export interface Head {
   x: number;
   y: number;
   z: number;
+  /** How far the nozzle runs above (or below) the height of the layer, mm. */
+  shift: number;
   /** Filament drawn back, mm. */
   back: number;
   lifted: number;
@@ -22,6 +24,8 @@ export interface Head {
   lost: boolean;
   seams: Seams;
   tool: number;
+  /** The settings under which the last line was laid: what is left behind is drawn back by them. */
+  by: { settings: Settings; cell: number } | undefined;
   /** Temperature asked of the first filament, °C; other tools follow it within their own limits. */
   nozzle: number;
   /** Filament drawn back in tools that are not in hand, mm. */
@@ -33,6 +37,7 @@ export const freshHead = (seed = 0): Head => ({
   x: 0,
   y: 0,
   z: 0,
+  shift: 0,
   back: 0,
   lifted: 0,
   fan: -1,
@@ -41,6 +46,7 @@ export const freshHead = (seed = 0): Head => ({
   lost: true,
   seams: new Seams(seed),
   tool: 0,
+  by: undefined,
   nozzle: 0,
   backs: {},
 });
@@ -80,6 +86,12 @@ export class Emitter {
     this.builder = new ChunkBuilder((chunk) => this.chunks.push(chunk), options.capacity ?? 64);
   }
 
+  /** Where the nozzle stands, mm. */
+  private get z(): number {
+    const { z, shift, lifted } = this.head;
+    return z + shift + lifted;
+  }
+
   /** The moves so far, as chunks. */
   finish(): Chunk[] {
     this.builder.flush();
@@ -93,7 +105,7 @@ export class Emitter {
   /** Emits a layer at full speed. */
   layer(plan: LayerPlan): void {
     this.ways = new Ways(
-      plan.islands.map((i) => i.outline),
+      plan.islands.flatMap((i) => (i.outline.outer.length > 2 ? [i.outline] : [])),
       this.settings.lineWidth,
     );
     this.head.seams.layer();
@@ -137,7 +149,7 @@ export class Emitter {
     const start = lines[0]?.points[0];
     const more = s.toolRetraction - head.back;
     if (more > 0 && !head.lost) {
-      this.builder.add(head.x, head.y, head.z + head.lifted, -more, s.retractionSpeed, 0, 0, roleNumber.retract, -1, 0);
+      this.builder.add(head.x, head.y, this.z, -more, s.retractionSpeed, 0, 0, roleNumber.retract, -1, 0);
       head.back += more;
     }
     this.retract(-1, Math.max(s.zHop, 0.6));
@@ -249,9 +261,21 @@ export class Emitter {
   }
 
   private path(path: Path, layer: number): void {
-    const { points, roles, settings: s } = path;
+    const { points, roles, settings: s, way } = path;
+    if (way) {
+      this.settings = way.settings;
+      for (const p of way.points) this.travel(p, -1, true);
+    }
+    // What is left behind is drawn back by its own values, unless the way itself is what varies.
+    const own = { settings: s, cell: path.cell };
+    const by = path.crossing ? own : (this.head.by ?? own);
+    this.head.by = own;
     this.settings = s;
-    this.travel(points[0]!, path.cell);
+    this.travel(points[0]!, path.cell, false, path.apart, by);
+    if (s.zOffset !== this.head.shift) {
+      this.head.shift = s.zOffset;
+      this.hop(path.cell);
+    }
     this.assert(s);
     const fan = this.fanOf(layer, s);
     const most = flowLimit(this.context.printer, this.options.uncapped ?? false) * 0.995;
@@ -265,13 +289,13 @@ export class Emitter {
       const bridging = role === roleNumber.bridge && layer > 0;
       this.fan(bridging ? Math.max(fan, s.bridgeFan) : fan);
       const area = (path.areas?.[i - 1] ?? path.area) * s.flow * (bridging ? s.bridgeFlow : 1);
-      let speed = Math.min(speedOf(role, s), path.speeds?.[i - 1] ?? Infinity);
-      if (layer === 0) speed = Math.min(s.firstLayerSpeed, speed);
+      let speed = Math.min(path.exact ? Infinity : speedOf(role, s), path.speeds?.[i - 1] ?? Infinity);
+      if (layer === 0 && !path.exact) speed = Math.min(s.firstLayerSpeed, speed);
       if (area > 0) speed = Math.min(speed, most / area);
       this.builder.add(
         p.x,
         p.y,
-        head.z,
+        this.z,
         (length * area) / this.area,
         speed,
         path.width,
@@ -287,18 +311,21 @@ export class Emitter {
   }
 
   /** Goes to a point without extruding, inside the walls where it can; else it draws back, wipes and lifts. */
-  travel(to: Point, cell: number, always = false): void {
+  travel(to: Point, cell: number, always = false, apart = false, by?: Head['by']): void {
     const { head, settings: s } = this;
     const length = head.lost ? 1000 : Math.hypot(to.x - head.x, to.y - head.y);
     if (length > 1e-4) {
-      const leaves = always || (!head.lost && length > s.retractionLeastTravel && this.ways.leaves(head, to));
-      const inside = leaves && !always && head.back === 0 ? this.ways.inside(head, to, s.travelDetour) : undefined;
+      const far = apart || (length > s.retractionLeastTravel && this.ways.leaves(head, to));
+      const leaves = always || (!head.lost && far);
+      const inside =
+        leaves && !always && !apart && head.back === 0 ? this.ways.inside(head, to, s.travelDetour) : undefined;
       if (leaves && !inside) {
-        this.retract(cell, s.zHop, s.wipe);
+        const left = by?.settings ?? s;
+        this.retract(by?.cell ?? cell, left.zHop, left.wipe, left);
       }
       this.accelerate(s);
       for (const p of inside ?? [to]) {
-        this.builder.add(p.x, p.y, head.z + head.lifted, 0, s.travelSpeed, 0, 0, roleNumber.travel, cell, 0);
+        this.builder.add(p.x, p.y, this.z, 0, s.travelSpeed, 0, 0, roleNumber.travel, cell, 0);
       }
       head.x = to.x;
       head.y = to.y;
@@ -308,13 +335,13 @@ export class Emitter {
   }
 
   /** Draws back, runs back over the last line where asked, and lifts. */
-  retract(cell: number, lift = this.settings.zHop, wipe = 0): void {
-    const { head, settings: s } = this;
+  retract(cell: number, lift = this.settings.zHop, wipe = 0, s = this.settings): void {
+    const { head } = this;
     if (head.back === 0 && s.retractionDistance > 0) {
       this.builder.add(
         head.x,
         head.y,
-        head.z + head.lifted,
+        this.z,
         -s.retractionDistance,
         s.retractionSpeed,
         0,
@@ -326,7 +353,7 @@ export class Emitter {
       head.back = s.retractionDistance;
       if (wipe > 0 && head.lifted === 0) this.wipe(wipe, cell);
     }
-    const room = this.context.printer.height - head.z;
+    const room = this.context.printer.height - head.z - head.shift;
     const by = Math.min(lift, room);
     if (by > head.lifted + 1e-6) {
       head.lifted = by;
@@ -346,7 +373,7 @@ export class Emitter {
       head.x += (back[i]!.x - head.x) * t;
       head.y += (back[i]!.y - head.y) * t;
       left -= length * t;
-      this.builder.add(head.x, head.y, head.z, 0, s.travelSpeed, 0, 0, roleNumber.wipe, cell, 0);
+      this.builder.add(head.x, head.y, this.z, 0, s.travelSpeed, 0, 0, roleNumber.wipe, cell, 0);
     }
   }
 
@@ -359,26 +386,30 @@ export class Emitter {
     }
     const push = head.back > 0 ? Math.max(0, head.back + extra) : 0;
     if (push > 0)
-      this.builder.add(head.x, head.y, head.z, push, s.retractionSpeed, 0, 0, roleNumber.unretract, cell, 0);
+      this.builder.add(head.x, head.y, this.z, push, s.retractionSpeed, 0, 0, roleNumber.unretract, cell, 0);
     head.back = 0;
   }
 
   /** Pushes filament in place. */
   push(length: number, speed: number): void {
     const { head } = this;
-    this.builder.add(head.x, head.y, head.z + head.lifted, head.back + length, speed, 0, 0, roleNumber.prime, -1, 0);
+    this.builder.add(head.x, head.y, this.z, head.back + length, speed, 0, 0, roleNumber.prime, -1, 0);
     head.back = 0;
   }
 
-  /** Moves to the height of a layer. */
-  rise(z: number): void {
+  /** Moves to the height of a layer; `only` where the head's place along X and Y does not matter. */
+  rise(z: number, only = false): void {
     const { head } = this;
     if (Math.abs(head.z - z) < 1e-9) return;
     const lifted = head.lifted;
     head.z = z;
     if (lifted > 0 && z + lifted > this.context.printer.height) head.lifted = 0;
     if (head.lost) return;
-    this.builder.add(head.x, head.y, head.z + head.lifted, 0, this.settings.zSpeed, 0, 0, roleNumber.hop, -1, 0);
+    if (only) {
+      this.command({ kind: 'raw', text: `G0 Z${z} F${Math.round(this.settings.zSpeed * 60)}` });
+      return;
+    }
+    this.builder.add(head.x, head.y, this.z, 0, this.settings.zSpeed, 0, 0, roleNumber.hop, -1, 0);
   }
 
   /** Sets the fan where the share has changed. */
@@ -394,7 +425,7 @@ export class Emitter {
 
   private hop(cell: number): void {
     const { head } = this;
-    this.builder.add(head.x, head.y, head.z + head.lifted, 0, this.settings.zSpeed, 0, 0, roleNumber.hop, cell, 0);
+    this.builder.add(head.x, head.y, this.z, 0, this.settings.zSpeed, 0, 0, roleNumber.hop, cell, 0);
   }
 
   /** States what changes from cell to cell, before the cell's line begins. */

@@ -17,6 +17,14 @@ export interface Path {
   closed?: true;
   /** Neither turned round nor put in another order. */
   fixed?: true;
+  /** Its speeds are meant as they stand, not as the highest. */
+  exact?: true;
+  /** Filament is drawn back on the way there, however short it is. */
+  apart?: true;
+  /** The way there is what its cell varies: it is drawn back at this path's settings, not at those of the one before. */
+  crossing?: true;
+  /** The way there, at settings of its own. */
+  way?: { points: Point[]; settings: Settings };
   cell: number;
   settings: Settings;
 }

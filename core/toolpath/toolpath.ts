@@ -1,13 +1,13 @@
 import { done, fault, refuse, type Fault, type Job, type Progress } from '#core/base';
 import { bedArea, fillPlaceholders, reachOf, toolTarget, type Context } from '#core/context';
-import { boundsOf, difference, inPolygons, type Box, type Point } from '#core/geometry';
+import { boundsOf, difference, inPolygons, type Box, type Point, type Polygon } from '#core/geometry';
 import { type Chunk } from '#core/moves';
-import { cellSettings, type Cell } from '#core/plan';
-import { adhesionReach, lineArea, resolved, type Settings } from '#core/settings';
+import { adhesionReach, lineArea, type Settings } from '#core/settings';
 import type { Piece } from '#core/specimens';
 import type { Planned } from '#core/trial';
 import { adhesionShapes, raftLayers } from './adhesion';
 import { balanced, pillarPlan, type Balance } from './balance';
+import { CellSettings } from './cell-settings';
 import { cooledLayer } from './cooling';
 import { copyOf, Emitter, freshHead, type Head } from './emit';
 import { IslandShop } from './island';
@@ -15,6 +15,7 @@ import { slices } from './layers';
 import type { LayerPlan, Path, Shape } from './path';
 import { Sections } from './sections';
 import { firstTool, outlineOf, purgePlan, purgeSize, toolsOf, type Purge } from './tools';
+import { addStrokes } from './strokes';
 import { supportPlan } from './supports';
 
 /** What is to be said about the file. */
@@ -44,11 +45,10 @@ interface Batch {
  * @param sink receives each chunk as soon as it is known
  */
 export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<ToolpathNotes> {
-  const { trial, cells } = plan;
+  const { trial } = plan;
   const context = trial.context;
-  const bySettings = new Map<number, Settings>(cells.map((c) => [c.id, settingsOf(plan, c)]));
-  bySettings.set(-1, settingsOf(plan, cells[0]!));
-  const first = bySettings.get(-1)!;
+  const bySettings = new CellSettings(plan);
+  const first = bySettings.of(-1);
   const codes = machineCodes(plan, first);
   if ('faults' in codes) return refuse(...codes.faults);
 
@@ -60,6 +60,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
     density: [],
     changes: 0,
   };
+  if (plan.built.pushes) return yield* pushed(plan, first, codes, sink);
   const groups = first.arrangement === 'one after the other' ? plan.built.pieces.map((p) => [p]) : [plan.built.pieces];
   const batches: Batch[] = [];
   for (const pieces of groups) {
@@ -103,7 +104,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   let highest = 0;
   for (const batch of batches) {
     for (const planned of batch.layers) {
-      const s = bySettings.get(planned.cell)!;
+      const s = bySettings.of(planned.cell, planned.z - planned.height / 2);
       const begin = new Emitter(context, copyOf(current), s);
       begin.command({ kind: 'layer', number: number++, z: planned.z });
       if (planned === batch.layers[0] && batch !== batches[0]) overFinished(begin, highest, planned, context);
@@ -146,33 +147,59 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   return done(notes);
 }
 
-const progress = (stage: string, at: number, of: number): Progress => ({ stage, done: at, of });
+/** A feed check: the nozzle high above the bed, filament pushed in pieces, nothing printed. */
+function* pushed(
+  plan: Planned,
+  s: Settings,
+  codes: { start: string[]; end: string[] },
+  sink: (chunk: Chunk) => void,
+): Job<ToolpathNotes> {
+  const { lengths, speed } = plan.built.pushes!;
+  const head = freshHead(plan.trial.seed);
+  start(plan, s, head, codes.start, 0, [0], sink);
+  head.nozzle = s.firstLayerTemperature;
+  const e = new Emitter(plan.trial.context, copyOf(head), s);
+  e.head.lost = false;
+  e.head.lifted = 0;
+  e.rise(Math.min(PUSH_HEIGHT, plan.trial.context.printer.height - 1), true);
+  for (const length of lengths) {
+    e.push(length, Math.min(speed, plan.trial.context.printer.extruder.maximumSpeed));
+    e.command({ kind: 'dwell', seconds: 1 });
+  }
+  e.finish().forEach(sink);
+  yield progress('toolpath', 1, 1);
+  // The head stays where it is: the end code does what it must.
+  end(plan, s, e.head, codes.end, 0, [0], sink);
+  return done({ layers: 0, slowed: 0, waited: 0, capped: false, density: [], changes: 0 });
+}
 
-const settingsOf = ({ trial }: Planned, cell: Cell): Settings =>
-  resolved(trial.baseline, trial.frozen, cellSettings(cell));
+/** High enough that what is pushed hangs free, mm. */
+const PUSH_HEIGHT = 60;
+
+const progress = (stage: string, at: number, of: number): Progress => ({ stage, done: at, of });
 
 /** Everything that is laid for objects printed together, layer by layer. */
 function* planBatch(
   { built, origin, trial }: Planned,
   pieces: readonly Piece[],
-  bySettings: Map<number, Settings>,
+  bySettings: CellSettings,
   notes: ToolpathNotes,
   first: boolean,
 ): Generator<Progress, Batch> {
-  const of = (cell: number) => bySettings.get(cell) ?? bySettings.get(-1)!;
+  const of = (cell: number) => bySettings.of(cell);
   const own = of(pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1);
   // Loops along the edge of the bed are laid once.
   const base = first ? own : { ...own, edgeLoops: 0 };
   const foot = built.foot ?? 0;
-  const solids = pieces.map(({ solid }) => ({
-    breaks: solid.breaks.map((b) => b + foot),
-    top: solid.top + foot,
-    at: (z: number) => solid.at(z - foot),
-  }));
+  const solids = pieces.flatMap(({ solid }) =>
+    solid
+      ? [{ breaks: solid.breaks.map((b) => b + foot), top: solid.top + foot, at: (z: number) => solid.at(z - foot) }]
+      : [],
+  );
   const banded = built.places.filter((p) => of(p.cell).layerHeight !== base.layerHeight);
   const layers = slices({
     solids,
-    top: Math.max(...solids.map((s) => s.top)),
+    top: Math.max(0, ...solids.map((s) => s.top)),
     origin,
     foot,
     of,
@@ -211,7 +238,8 @@ function* planBatch(
     const size = new Map<number, number>();
     let island = 0;
     for (const region of slice.regions) {
-      const s = of(region.cell);
+      const level = bySettings.of(region.cell, slice.z - slice.height / 2);
+      const s = region.own ? bySettings.with(level, region.own) : level;
       for (let i = 0; i < region.outline.length; i++) {
         const outline = sections.likeness(slice.index, island++);
         const stages = shop.stages(outline, slice, region.cell, s);
@@ -232,12 +260,26 @@ function* planBatch(
     });
     yield progress('toolpath', slice.index, layers.length);
   }
+  const solidFirst = plans.length > 0;
+  addStrokes(plans, pieces, { bySettings, origin, foot, raft: foot > 0 ? base.raftLayers : 0 });
+  // Lines on the bed have no outline to hold a brim; what goes round them is laid round their place.
+  if (!solidFirst && plans[0])
+    plans[0].first = owned(
+      adhesionShapes(moved(built.footprint, origin), bed, { ...base, brimWidth: 0, earRadius: 0 }),
+      -1,
+      base,
+    );
   for (const [cell, { asked, reached }] of shop.density) {
     if (asked > 0 && Math.abs(reached / asked - 1) > 0.03)
       notes.density.push({ cell, asked: of(cell).infillDensity, reached: (of(cell).infillDensity * reached) / asked });
   }
   return { layers: plans };
 }
+
+const moved = (polygons: readonly Polygon[], by: Point): Polygon[] => {
+  const move = (p: Point): Point => ({ x: p.x + by.x, y: p.y + by.y });
+  return polygons.map((p) => ({ outer: p.outer.map(move), holes: p.holes.map((h) => h.map(move)) }));
+};
 
 const owned = (shapes: readonly Shape[], cell: number, settings: Settings): Path[] =>
   shapes.map((shape) => ({ ...shape, cell, settings }));
@@ -246,18 +288,24 @@ const owned = (shapes: readonly Shape[], cell: number, settings: Settings): Path
 function* balanceOf(
   plan: Planned,
   batches: readonly Batch[],
-  bySettings: Map<number, Settings>,
+  bySettings: CellSettings,
   head: Head,
   lift: { cap: boolean; layerTime: boolean },
   park: Point | undefined,
 ): Generator<Progress, Balance> {
-  const base = bySettings.get(-1)!;
+  const base = bySettings.of(-1);
   if (base.equalLayerTime === 'as it comes' || plan.cells.length < 2) return { waits: new Map(), pillar: undefined };
   const times = new Map<number, number[]>();
   const all = batches.flatMap((b) => b.layers);
   let current = head;
   for (const [i, layer] of all.entries()) {
-    const cooled = cooledLayer(layer, current, plan.trial.context, bySettings.get(layer.cell)!, lift);
+    const cooled = cooledLayer(
+      layer,
+      current,
+      plan.trial.context,
+      bySettings.of(layer.cell, layer.z - layer.height / 2),
+      lift,
+    );
     current = cooled.head;
     times.set(layer.cell, [...(times.get(layer.cell) ?? []), cooled.time + cooled.wait]);
     yield progress('layer times', i, all.length);
@@ -357,7 +405,7 @@ function end(
 ): void {
   const b = trial.baseline;
   const e = new Emitter(trial.context, copyOf(head), s);
-  e.retract(-1, Math.max(0, Math.min(highest + 10, trial.context.printer.height) - head.z));
+  e.retract(-1, Math.max(0, Math.min(highest + 10, trial.context.printer.height) - head.z), 0, head.by?.settings ?? s);
   e.command({ kind: 'advance', value: b.pressureAdvance, tool: head.tool });
   e.command({ kind: 'acceleration', print: b.acceleration, travel: b.travelAcceleration });
   for (const text of code) e.command({ kind: 'raw', text });

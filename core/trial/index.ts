@@ -1,3 +1,5 @@
 export * from './header';
 export * from './trial';
 export * from './pair';
+export * from './from-kind';
+export * from './kinds';

@@ -12,7 +12,7 @@ import {
 } from '#core/context';
 import { factorOf } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
-import { cellsOf, layoutFaults, MOST_LEVELS, type Axis, type Cell } from '#core/plan';
+import { cellsOf, layoutFaults, levelSettings, MOST_LEVELS, type Axis, type Cell } from '#core/plan';
 import {
   adhesionReach,
   catalogue,
@@ -23,7 +23,7 @@ import {
   startingSettings,
   type Settings,
 } from '#core/settings';
-import { specimenOf, type Built } from '#core/specimens';
+import { specimenOf, topOf, type Built } from '#core/specimens';
 
 /** Protections that a trial may lift because they would touch its factor. */
 export const protections = ['flow-cap', 'layer-time'] as const;
@@ -52,6 +52,8 @@ export const trialSchema = z.strictObject({
   specimen: z.strictObject({ id: z.string().max(60), params: z.record(z.string().max(40), z.number()) }),
   seed: z.int().min(0).max(0xffffffff),
   lifted: z.array(z.enum(protections)),
+  /** Of a trial by print: which of its prints this is, counted from 0. */
+  print: z.int().min(0).max(MOST_LEVELS).optional(),
 });
 
 export type Trial = z.infer<typeof trialSchema>;
@@ -87,43 +89,66 @@ export function freshTrial(specimen: string, factor: string | undefined, context
 }
 
 /**
- * The trial with another factor (or none), at its starting levels, laid out as the specimen can carry it. Protections
- * that would touch the factor are lifted.
+ * The trial with another factor (or none) on one of its two axes, at its starting levels, laid out as the specimen can
+ * carry it. Protections that would touch a factor are lifted. Without a first factor there is no second.
  */
-export function varied(trial: Trial, factor: string | undefined, along?: Axis['along']): Trial {
+export function varied(trial: Trial, factor: string | undefined, along?: Axis['along'], which = 0): Trial {
   const f = factor === undefined ? undefined : factorOf(factor);
-  const layouts = specimenOf(trial.specimen.id)?.layouts ?? [];
-  if (!f) return titled({ ...trial, axes: [], lifted: [] });
+  const others = trial.axes.filter((_, i) => i !== which);
+  if (!f) return titled(lifting({ ...trial, axes: which === 0 ? [] : others }));
+  const layouts = layoutsOf(trial.specimen.id);
   const settings = { ...trial.baseline, ...trial.frozen };
-  const fits = f.layouts.filter(
-    (l) => layouts.includes(l) && layoutFaults([axisOf(f.id, l)], '', settings.arrangement).length === 0,
-  );
-  const way = along ?? fits[0] ?? f.layouts[0]!;
-  return titled({
-    ...trial,
-    axes: [{ ...axisOf(f.id, way), levels: f.start(trial.context) }],
-    lifted: protections.filter((p) => f.lifts?.includes(p)),
+  const placed = (axis: Axis): Axis[] =>
+    which === 0 ? [axis, ...trial.axes.slice(1)] : [...trial.axes.slice(0, 1), axis];
+  const fits = f.layouts.filter((l) => {
+    const axes = placed(axisOf(f.id, l));
+    return layouts.includes(l) && layoutFaults(axes, '', settings.arrangement).length === 0 && carries(trial, axes);
   });
+  const way = along ?? fits[0] ?? f.layouts[0]!;
+  const levels = f.start(trial.context);
+  return titled(lifting({ ...trial, axes: placed({ ...axisOf(f.id, way), levels }) }));
 }
+
+const carries = (trial: Trial, axes: readonly Axis[]): boolean =>
+  specimenOf(trial.specimen.id)?.accepts(axes.filter((a) => a.along !== 'print')).length === 0;
+
+/** The layouts that a specimen can carry: its own, and a print for each level. */
+export const layoutsOf = (specimen: string): readonly Axis['along'][] => [
+  ...(specimenOf(specimen)?.layouts ?? []),
+  'print',
+];
+
+const lifting = (trial: Trial): Trial => {
+  const factors = trial.axes.flatMap((a) => factorOf(a.factor) ?? []);
+  return { ...trial, lifted: protections.filter((p) => factors.some((f) => f.lifts?.includes(p))) };
+};
 
 const axisOf = (factor: string, along: Axis['along']): Axis => ({ factor, levels: [0], kind: 'step', along });
 
 /** The trial with a title that follows its specimen and levels. */
 export function titled(trial: Trial): Trial {
   const name = specimenOf(trial.specimen.id)?.label ?? trial.title.split(',')[0]!;
-  const axis = trial.axes[0];
-  const f = axis && factorOf(axis.factor);
-  if (!axis || !f) return { ...trial, title: name };
-  const words = (v: number | undefined) => (f.choices ? (f.choices[v ?? 0] ?? '') : show((v ?? 0) * f.shown));
-  const sweep = f.choices
-    ? axis.levels.map(words).join(', ')
-    : `${words(axis.levels[0])} → ${words(axis.levels[axis.levels.length - 1])} ${f.unit}`.trim();
-  const what = factorIsNamed(trial.specimen.id) ? '' : `${f.label} `;
-  return { ...trial, title: `${name}, ${what}${sweep}`.slice(0, 120) };
+  const parts = trial.axes.flatMap((axis) => {
+    const f = factorOf(axis.factor);
+    if (!f) return [];
+    const words = (v: number | undefined) => (f.choices ? (f.choices[v ?? 0] ?? '') : show((v ?? 0) * f.shown));
+    const [low, high] = [Math.min(...axis.levels), Math.max(...axis.levels)];
+    const rises = axis.levels.every((v, k) => k === 0 || v > axis.levels[k - 1]!);
+    const falls = axis.levels.every((v, k) => k === 0 || v < axis.levels[k - 1]!);
+    const sweep = f.choices
+      ? axis.levels.map(words).join(', ')
+      : `${words(falls ? high : low)} → ${words(falls ? low : high)} ${f.unit}${rises || falls ? '' : ', shuffled'}`.trim();
+    const named = name.toLowerCase().startsWith(f.id === 'nozzle-temperature' ? 'temperature' : f.label);
+    return [named ? sweep : `${f.label} ${sweep}`];
+  });
+  return {
+    ...trial,
+    title: [name, parts.join(' × ')]
+      .filter((p) => p !== '')
+      .join(', ')
+      .slice(0, 120),
+  };
 }
-
-// A tower named after its factor need not name it again.
-const factorIsNamed = (specimen: string): boolean => specimen === 'temperature-tower';
 
 /** A trial from an unknown value (a file): its version, its fields, and that it can be planned. */
 export function checkedTrial(value: unknown): Result<Planned> {
@@ -174,19 +199,52 @@ export function planned(trial: Trial): Result<Planned> {
   }
   const params = parse(specimen.params, trial.specimen.params, 'specimen.params');
   if (!params.ok) faults.push(...params.faults);
-  faults.push(...specimen.accepts(trial.axes));
+  const inPrint = trial.axes.filter((a) => a.along !== 'print');
+  faults.push(...specimen.accepts(inPrint));
   faults.push(...settingFaults(settings, context, trial.lifted));
   trial.axes.forEach((axis, i) =>
     faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`)),
   );
+  const prints = trial.axes.findIndex((a) => a.along === 'print');
+  if (trial.print !== undefined && trial.print >= (trial.axes[prints]?.levels.length ?? 0))
+    faults.push(fault('trial.print', 'print', `there is no print ${trial.print + 1}`, 'name a print of this trial'));
   if (faults.length > 0 || !params.ok) return refuse(...faults);
 
-  const cells = cellsOf(trial.axes);
-  const built = onRaft(specimen.build(params.value, cells, settings, context, trial.axes), settings);
+  const all = cellsOf(trial.axes);
+  const own = prints < 0 ? all : all.filter((c) => c.index[prints] === (trial.print ?? 0));
+  // In one print the level of the prints is a setting like any other.
+  const level = trial.axes[prints];
+  const base = level
+    ? { ...settings, ...levelSettings({ [level.factor]: level.levels[trial.print ?? 0]! }, settings) }
+    : settings;
+  const cells = own.map((c) => ({ ...c, index: c.index.filter((_, k) => k !== prints) }));
+  const built = onRaft(specimen.build(params.value, cells, base, context, inPrint), base);
   const origin = bedCentre(context.printer);
-  faults.push(...roomFaults(built, settings, context, origin), ...clearanceFaults(built, settings, context));
-  return faults.length > 0 ? refuse(...faults) : done({ trial, cells, settings, built, origin });
+  faults.push(...roomFaults(built, base, context, origin), ...clearanceFaults(built, base, context));
+  if (faults.length > 0) return refuse(...faults);
+  if (prints < 0 || trial.print !== undefined) return done({ trial, cells: own, settings: base, built, origin });
+  return done({
+    trial,
+    cells: all,
+    settings: base,
+    built: { ...built, places: ofAllPrints(built, all, prints) },
+    origin,
+  });
 }
+
+/** The places of the first print, for the cells of every print. */
+function ofAllPrints(built: Built, cells: readonly Cell[], prints: number): Built['places'] {
+  const words = (c: Cell) => c.index.filter((_, k) => k !== prints).join();
+  return cells.flatMap((cell) => {
+    const twin = cells.find((c) => c.index[prints] === 0 && words(c) === words(cell));
+    const place = built.places.find((p) => p.cell === twin?.id);
+    return place ? [{ ...place, cell: cell.id }] : [];
+  });
+}
+
+/** The one print of a trial by print that a file can hold; other trials stay as they are. */
+export const asPrint = (trial: Trial, print = trial.print ?? 0): Trial =>
+  trial.axes.some((a) => a.along === 'print') ? { ...trial, print } : trial;
 
 function levelFaults(
   id: string,
@@ -202,11 +260,15 @@ function levelFaults(
     return [fault('trial.levels', at, 'a level stands there twice', 'give each level once')];
   return levels.flatMap((value, i) => {
     const where = `${at}.${i}`;
-    const own = factor.choices ? factor.choices[value] : value;
-    const range = parse<unknown>(catalogue[factor.setting].schema, own, where);
-    if (!range.ok) return range.faults;
-    return settingFaults({ ...settings, [factor.setting]: own }, context, lifted)
-      .filter((f) => f.at === `baseline.${factor.setting}`)
+    const changed = levelSettings({ [id]: value }, settings);
+    const ids = Object.keys(changed) as (keyof Settings)[];
+    const range = ids.flatMap((key) => {
+      const parsed = parse<unknown>(catalogue[key].schema, changed[key], where);
+      return parsed.ok ? [] : parsed.faults;
+    });
+    if (range.length > 0) return range;
+    return settingFaults({ ...settings, ...changed }, context, lifted)
+      .filter((f) => ids.some((key) => f.at === `baseline.${key}`))
       .map((f) => ({ ...f, at: where }));
   });
 }
@@ -358,13 +420,13 @@ function roomFaults(built: Built, settings: Settings, { printer }: Context, orig
 /** Objects printed one after the other: the gantry passes over those that stand, so all but the last must be low. */
 function clearanceFaults(built: Built, settings: Settings, { printer }: Context): Fault[] {
   if (settings.arrangement !== 'one after the other' || built.pieces.length < 2) return [];
-  const tall = built.pieces.slice(0, -1).find((p) => (built.foot ?? 0) + p.solid.top > printer.head.gantryHeight);
+  const tall = built.pieces.slice(0, -1).find((p) => (built.foot ?? 0) + topOf(p) > printer.head.gantryHeight);
   return tall
     ? [
         fault(
           'trial.clearance',
           'specimen.params',
-          `${tall.name ?? 'an object'} is ${show((built.foot ?? 0) + tall.solid.top, 1)} mm high; the gantry passes ${show(printer.head.gantryHeight)} mm above the nozzle’s tip and would hit it`,
+          `${tall.name ?? 'an object'} is ${show((built.foot ?? 0) + topOf(tall), 1)} mm high; the gantry passes ${show(printer.head.gantryHeight)} mm above the nozzle’s tip and would hit it`,
           `keep all but the last object below ${show(printer.head.gantryHeight)} mm, or print layer by layer`,
         ),
       ]

@@ -22,6 +22,18 @@ export const layers = {
     usual: (c) => ({ min: 0.3 * nozzle(c), max: 0.75 * nozzle(c), step: 0.04 }),
     start: (c) => Math.round(0.6 * nozzle(c) * 50) / 50,
   }),
+  zOffset: numberSetting({
+    label: 'nozzle height offset',
+    group: 'layers',
+    unit: 'mm',
+    scope: 'path',
+    least: -0.1,
+    most: 0.3,
+    usual: { min: -0.1, max: 0.1, step: 0.02 },
+    start: () => 0,
+    neutral: 0,
+    help: 'The nozzle runs so much above the height of the layer. Never more than 0.10 mm below what the printer has now.',
+  }),
   layerHeights: choiceSetting({
     label: 'layer heights',
     group: 'layers',

@@ -48,7 +48,7 @@ function build(
   const key = (cell: Cell) => cell.index.filter((_, k) => axes[k]?.along === 'tile').join(',');
   const keys = [...new Set(cells.map(key))];
   const size = { width: body.width * scale, depth: body.depth * scale };
-  const spots = tilesOf(keys.length, size, settings, headRadius);
+  const spots = tilesOf(keys.length, size, settings, headRadius, axes);
   const heights: number[] = [];
   const pieces: Piece[] = [];
   const places: Place[] = [];
@@ -77,7 +77,6 @@ function build(
       return outline.length > 0 ? [{ cell: cell.id, outline }] : [];
     };
     pieces.push({
-      kind: 'solid',
       name: tiled ? `tile ${tile + 1}` : body.label,
       ...(own.length === 1 && { cell: own[0]!.id }),
       solid: {
@@ -125,7 +124,7 @@ function bandsOf(
 ): { cell: Cell; from: number; to: number }[] {
   let from = 0;
   return cells.map((cell, i) => {
-    const s = { ...settings, ...cellSettings(cell) };
+    const s = { ...settings, ...cellSettings(cell, settings) };
     const first = i === 0 ? s.firstLayerHeight - s.layerHeight : 0;
     const layers = Math.max(1, Math.round((height / cells.length - first) / s.layerHeight));
     const to = cells.length === 1 ? height : from + first + layers * s.layerHeight;

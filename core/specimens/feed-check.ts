@@ -1,0 +1,51 @@
+import * as z from 'zod';
+import { fault } from '#core/base';
+import type { Built, Specimen } from './specimen';
+
+const params = z.strictObject({
+  length: z.number().min(20).max(300),
+  speed: z.number().min(0.5).max(5),
+});
+type Params = z.infer<typeof params>;
+
+/** A push is no longer than this, mm: firmware refuses long ones. */
+const PIECE = 25;
+
+/** No print: a commanded length of filament is pushed slowly, high above the bed, to be measured at a mark. */
+export const feedCheck: Specimen<Params> = {
+  id: 'feed-check',
+  label: 'Feed check',
+  purpose:
+    'Mark the filament 120 mm before the extruder; the file pushes 100 mm slowly; what is left to the mark tells what was fed.',
+  params,
+  fields: [
+    { key: 'length', label: 'pushed in all', unit: 'mm', least: 20, most: 300, step: 10 },
+    { key: 'speed', label: 'speed of the filament', unit: 'mm/s', least: 0.5, most: 5, step: 0.5 },
+  ],
+  layouts: [],
+  judges: [],
+  measures: ['remainder'],
+  start: () => ({ length: 100, speed: 1 }),
+  accepts: (axes) =>
+    axes.length === 0 ? [] : [fault('specimens.axes', 'axes', 'the feed check varies nothing', 'take the factor out')],
+  build(p, cells): Built {
+    const count = Math.ceil(p.length / PIECE - 1e-9);
+    return {
+      pieces: [],
+      pushes: { lengths: Array.from({ length: count }, () => p.length / count), speed: p.speed },
+      places: cells.map((c) => ({ cell: c.id, z: [0, 0], area: [] })),
+      drawing: {
+        view: 'side',
+        x: [-10, 10],
+        y: [0, 50],
+        shapes: [
+          { cell: 0, part: 'body', path: 'M-4 30H4V36L0.4 40H-0.4L-4 36Z' },
+          { cell: 0, part: 'line', path: 'M0 30V4' },
+        ],
+      },
+      height: 0,
+      footprint: [],
+      remarks: ['nothing is printed: keep a hand near the switch, and let the filament run into the air'],
+    };
+  },
+};

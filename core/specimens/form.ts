@@ -1,0 +1,310 @@
+import type * as z from 'zod';
+import { fault } from '#core/base';
+import type { Context } from '#core/context';
+import { boundsOf, rectangle, solid, union, difference, type Polygon } from '#core/geometry';
+import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
+import type { Settings } from '#core/settings';
+import { baseOf, bandsOver, factorAlong, groupsAlong, type Band } from './bands';
+import { barsAt, numeralHeight, numeralWidth, valueDigits } from './labels';
+import { boxPath, movedBy, movedPath, polygonPath } from './paths';
+import type { Built, DrawingShape, Piece, Place, Region, Specimen } from './specimen';
+import { tilesOf } from './tiles';
+
+/** The shape in which one cell is printed, its middle on the origin, its foot at height 0. mm. */
+export interface Form {
+  width: number;
+  depth: number;
+  height: number;
+  /** Heights at which the section jumps. */
+  breaks: readonly number[];
+  at(t: number): Omit<Region, 'cell'>[];
+  /** Seen from the side, as path data with absolute commands, y up. */
+  side: string;
+  /** Seen from above. */
+  above?: Polygon[];
+  /** Printed beside it in the same tile, belonging to no cell (a gauge, a counterpart). */
+  beside?: { at(t: number): Polygon[]; height: number };
+}
+
+/** What is needed to make a specimen of a form. */
+export interface FormSpecimen<P> {
+  id: string;
+  label: string;
+  purpose: string;
+  params: z.ZodType<P>;
+  fields: Specimen['fields'];
+  layouts: readonly Axis['along'][];
+  judges: readonly string[];
+  measures?: readonly string[];
+  start(context: Context): P;
+  /** Thickness of the plate beneath bands, mm. */
+  base?: number;
+  /** How tiles are labelled: by a tab in front, or not. */
+  tab?: 'front' | 'none';
+  form(params: P, settings: Settings, context: Context, cell: Cell): Form;
+}
+
+const TAB = { height: 0.6, raised: 0.4, margin: 1.2 };
+
+/** A specimen of a form: as tiles with a tab that carries the value, as bands with numerals in a spine, or both. */
+export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
+  const { base = 0.8, tab = 'front', form, ...rest } = make;
+  return {
+    ...rest,
+    accepts: (axes) =>
+      axes.flatMap((a, i) =>
+        make.layouts.includes(a.along)
+          ? []
+          : [
+              fault(
+                'specimens.layout',
+                `axes.${i}.along`,
+                `${make.label.toLowerCase()} does not carry levels ${alongWords[a.along]}`,
+                `lay it out ${make.layouts.map((l) => alongWords[l]).join(' or ')}`,
+              ),
+            ],
+      ),
+    build: (p, cells, settings, context, axes = []) => {
+      const forms = new Map(
+        cells.map((c) => [c.id, form(p, { ...settings, ...cellSettings(c, settings) }, context, c)]),
+      );
+      return new Field(forms, cells, axes, settings, context, base, tab).built();
+    },
+  };
+}
+
+interface Tile {
+  cells: Cell[];
+  bands: Band[];
+  x: number;
+  y: number;
+}
+
+/** Lays forms out on the bed. */
+class Field {
+  private readonly tiled: boolean;
+  private readonly stroke: number;
+  private readonly high: number;
+  private readonly width: number;
+  private readonly depth: number;
+  private readonly banded: boolean;
+  private readonly spine: number;
+  private readonly foot: number;
+
+  constructor(
+    private readonly forms: Map<number, Form>,
+    private readonly cells: readonly Cell[],
+    private readonly axes: readonly Axis[],
+    private readonly settings: Settings,
+    private readonly context: Context,
+    base: number,
+    private readonly tab: 'front' | 'none',
+  ) {
+    this.tiled = axes.some((a) => a.along === 'tile');
+    this.banded = axes.some((a) => a.along === 'height' && a.levels.length > 1);
+    this.stroke = 2 * settings.lineWidth;
+    this.high = numeralHeight(this.stroke);
+    this.width = Math.max(...[...forms.values()].map((q) => q.width));
+    this.depth = Math.max(...[...forms.values()].map((q) => q.depth));
+    const by = factorAlong(axes, 'height');
+    const widest = Math.max(0, ...cells.map((c) => numeralWidth(valueDigits(c, by), this.high, this.stroke)));
+    this.spine = this.banded ? widest + 3 * settings.lineWidth + 1 : 0;
+    this.foot = this.banded ? baseOf(base, settings) : 0;
+  }
+
+  private get tabDepth(): number {
+    return this.tiled && this.tab === 'front' ? this.high + 2 * TAB.margin : 0;
+  }
+
+  /** Whether bands are high enough for their value in figures. */
+  private get roomy(): boolean {
+    return [...this.forms.values()].every((q) => q.height >= this.high + 0.4);
+  }
+
+  built(): Built {
+    const { forms, settings, context } = this;
+    const groups = groupsAlong(this.cells, this.axes, 'tile');
+    const reachX = this.width + this.spine + (this.banded ? 3 : 0);
+    const tabWidths = this.tiled && this.tab === 'front' ? groups.map((g) => this.tabWidth(g[0]!)) : [0];
+    const size = { width: Math.max(reachX, ...tabWidths), depth: this.depth + this.tabDepth + (this.banded ? 3 : 0) };
+    const spots = tilesOf(groups.length, size, settings, context.printer.head.radius, this.axes);
+    const tiles = groups.map((cells, i): Tile => {
+      const { x, y } = spots[i]!;
+      // The middle of the tile and its tab together stands on the spot.
+      const form = forms.get(cells[0]!.id)!;
+      return {
+        cells,
+        bands: this.banded
+          ? bandsOver(cells, this.foot, form.height, settings)
+          : [{ cell: cells[0]!, from: 0, to: form.height }],
+        x: x + this.spine / 2,
+        y: y + this.tabDepth / 2,
+      };
+    });
+    const pieces = tiles.map((tile, i) => this.pieceOf(tile, i));
+    const tops = pieces.map((p) => p.solid!.top);
+    return {
+      pieces,
+      places: tiles.flatMap((tile, i) => this.placesOf(tile, spots[i]!, size)),
+      drawing: this.tiled ? this.fromAbove(tiles) : this.fromSide(tiles[0]!),
+      height: Math.max(...tops),
+      footprint: spots.map(({ x, y }) =>
+        solid(rectangle(x - size.width / 2, y - size.depth / 2, x + size.width / 2, y + size.depth / 2)),
+      ),
+      remarks:
+        this.banded && !this.roomy
+          ? ['bands this low have no room for figures: count them from the foot, or use the label map']
+          : [],
+    };
+  }
+
+  private tabWidth(cell: Cell): number {
+    return numeralWidth(this.tileDigits(cell), this.high, this.stroke) + 2 * TAB.margin;
+  }
+
+  private tileDigits(cell: Cell): string {
+    const tiles = this.axes.filter((a) => a.along === 'tile');
+    // A tile of two factors is found by its number on the map.
+    return tiles.length === 1 ? valueDigits(cell, tiles[0]!.factor) : String(cell.id + 1);
+  }
+
+  private pieceOf(tile: Tile, i: number): Piece {
+    const { forms } = this;
+    const { x, y } = tile;
+    const last = tile.bands[tile.bands.length - 1]!;
+    const first = forms.get(tile.cells[0]!.id)!;
+    const tab = this.tiled && this.tab === 'front' ? this.tabOf(tile.cells[0]!) : undefined;
+    const plate = this.banded
+      ? movedBy(
+          [
+            solid(
+              rectangle(
+                -this.width / 2 - this.spine - 1.5,
+                -this.depth / 2 - 1.5,
+                this.width / 2 + 1.5,
+                this.depth / 2 + 1.5,
+              ),
+            ),
+          ],
+          x,
+          y,
+        )
+      : undefined;
+    const at = (z: number): Region[] => {
+      if (plate && z < this.foot) return [{ cell: -1, outline: plate }];
+      const band = tile.bands.find((b) => z < b.to - 1e-9) ?? last;
+      const form = forms.get(band.cell.id)!;
+      const t = ((z - band.from) * form.height) / (band.to - band.from);
+      const regions: Region[] = form
+        .at(t)
+        .map((r) => ({ ...r, cell: band.cell.id, outline: movedBy(r.outline, x, y) }));
+      if (tab) {
+        const flat = z < TAB.height ? tab.plate : z < TAB.height + TAB.raised ? tab.figures : [];
+        const here = movedBy(flat, x, y);
+        const body = regions[0];
+        // On the plate the tab is one with the body; its figures stand alone.
+        if (z < TAB.height && body) body.outline = union([...body.outline, ...here]);
+        else if (here.length > 0) regions.push({ cell: band.cell.id, outline: here });
+      }
+      if (this.spine > 0) {
+        const spine = movedBy(this.spineAt(band, z), x, y);
+        const body = regions[0];
+        if (body) body.outline = union([...body.outline, ...spine]);
+        else regions.push({ cell: band.cell.id, outline: spine });
+      }
+      if (first.beside && z < first.beside.height)
+        regions.push({ cell: -1, outline: movedBy(first.beside.at(z), x, y) });
+      return regions.filter((r) => r.outline.length > 0);
+    };
+    const top = Math.max(last.to, first.beside?.height ?? 0);
+    return {
+      name: this.tiled ? `tile ${i + 1}` : '',
+      ...(tile.cells.length === 1 && { cell: tile.cells[0]!.id }),
+      solid: {
+        breaks: [
+          ...(tab ? [TAB.height, TAB.height + TAB.raised] : []),
+          ...(plate ? [this.foot] : []),
+          ...tile.bands.flatMap((b) => {
+            const form = forms.get(b.cell.id)!;
+            return [...form.breaks.map((t) => b.from + (t * (b.to - b.from)) / form.height), b.to];
+          }),
+        ],
+        top,
+        at: (z) => (z < 0 || z >= top ? [] : at(z)),
+      },
+    };
+  }
+
+  private tabOf(cell: Cell): { plate: Polygon[]; figures: Polygon[] } {
+    const half = this.tabWidth(cell) / 2;
+    const front = -this.forms.get(cell.id)!.depth / 2;
+    const back = front - this.tabDepth;
+    return {
+      plate: [solid(rectangle(-half, back, half, front + 0.4))],
+      figures: union(barsAt(this.tileDigits(cell), { x: 0, y: back + TAB.margin }, this.high, this.stroke).map(solid)),
+    };
+  }
+
+  /** The spine at a height: a slab left of the form, its value cut into its front. */
+  private spineAt(band: Band, z: number): Polygon[] {
+    const right = -this.width / 2 + 0.3;
+    const left = right - this.spine;
+    const thick = Math.max(2.4, 5 * this.settings.lineWidth);
+    const slab = [solid(rectangle(left, -thick / 2, right, thick / 2))];
+    if (!this.roomy) return slab;
+    const foot = (band.from + band.to - this.high) / 2;
+    const digits = valueDigits(band.cell, factorAlong(this.axes, 'height'));
+    const cut = barsAt(digits, { x: (left + right) / 2, y: 0 }, this.high, this.stroke)
+      .filter((bar) => z - foot >= bar[0]!.y && z - foot < bar[2]!.y)
+      .map((bar) => solid(rectangle(bar[0]!.x, -thick / 2 - 1, bar[2]!.x, -thick / 2 + 0.7)));
+    return cut.length > 0 ? difference(slab, cut) : slab;
+  }
+
+  private placesOf(tile: Tile, spot: { x: number; y: number }, size: { width: number; depth: number }): Place[] {
+    const half = { x: size.width / 2 + 2, y: size.depth / 2 + 2 };
+    const area = [solid(rectangle(spot.x - half.x, spot.y - half.y, spot.x + half.x, spot.y + half.y))];
+    return tile.bands.map((b) => ({ cell: b.cell.id, z: [b.from, b.to], area }));
+  }
+
+  private fromAbove(tiles: readonly Tile[]): Built['drawing'] {
+    const shapes: DrawingShape[] = [];
+    let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
+    for (const { cells, x, y } of tiles) {
+      const cell = cells[0]!;
+      const form = this.forms.get(cell.id)!;
+      const seen = form.above ?? form.at(form.height * 0.97).flatMap((r) => r.outline);
+      const parts = [...(seen.length > 0 ? seen : form.at(0.01).flatMap((r) => r.outline))];
+      if (this.tab === 'front')
+        shapes.push({ cell: -1, part: 'base', path: polygonPath(movedBy(this.tabOf(cell).plate, x, y)) });
+      shapes.push({ cell: cell.id, part: 'body', path: polygonPath(movedBy(parts, x, y)) });
+      const box = boundsOf(movedBy(parts, x, y));
+      if (!box) continue;
+      [x0, x1] = [Math.min(x0, box.x0), Math.max(x1, box.x1)];
+      [y0, y1] = [Math.min(y0, box.y0 - this.tabDepth), Math.max(y1, box.y1)];
+    }
+    return { view: 'above', x: [x0, x1], y: [y0, y1], shapes };
+  }
+
+  private fromSide(tile: Tile): Built['drawing'] {
+    const shapes: DrawingShape[] = [];
+    const left = -this.width / 2 - this.spine - (this.banded ? 1.5 : 1);
+    const right = this.width / 2 + 1.5;
+    if (this.banded) shapes.push({ cell: -1, part: 'base', path: boxPath(left, 0, right, this.foot) });
+    const labels: NonNullable<Built['drawing']['labels']> = [];
+    for (const b of tile.bands) {
+      const form = this.forms.get(b.cell.id)!;
+      shapes.push({ cell: b.cell.id, part: 'body', path: movedPath(form.side, 0, b.from) });
+      if (this.spine > 0) {
+        const x = -this.width / 2 - this.spine;
+        shapes.push({ cell: b.cell.id, part: 'body', path: boxPath(x, b.from, -this.width / 2, b.to) });
+        shapes.push({
+          cell: b.cell.id,
+          part: 'level',
+          path: boxPath(-this.width / 2 - 1, b.from, -this.width / 2, b.to),
+        });
+        labels.push({ cell: b.cell.id, x: x + this.spine / 2 - 0.4, y: (b.from + b.to) / 2 });
+      }
+    }
+    return { view: 'side', x: [left, right], y: [0, tile.bands.at(-1)!.to], shapes, labels };
+  }
+}

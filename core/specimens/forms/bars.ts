@@ -1,0 +1,103 @@
+import * as z from 'zod';
+import { difference, rectangle, solid, type Point, type Polygon } from '#core/geometry';
+import { formed } from '../form';
+import { boxPath, f } from '../paths';
+
+const params = z.strictObject({ scale: z.number().min(0.5).max(2), thickness: z.number().min(2).max(10) });
+
+/**
+ * The small tensile specimen of ISO 527-2, type 1BA, mm: 75 long, 10 wide at the ends, 5 wide over 30 mm, ends joined by
+ * arcs of at least 30 mm radius; 58 mm between the broad parts.
+ */
+export const tensile = { length: 75, broad: 10, narrow: 5, parallel: 30, between: 58, radius: 30 };
+
+/** Half the width of the bar at a distance from its middle, mm. */
+export function halfWidth(at: number, scale = 1): number {
+  const { narrow, broad, parallel, between } = tensile;
+  const x = Math.abs(at) / scale;
+  if (x <= parallel / 2) return (narrow / 2) * scale;
+  if (x >= between / 2) return (broad / 2) * scale;
+  // One arc from the narrow part, tangent to it, to the broad part.
+  const run = (between - parallel) / 2;
+  const rise = (broad - narrow) / 2;
+  const r = (run * run + rise * rise) / (2 * rise);
+  const dx = x - parallel / 2;
+  return (narrow / 2 + r - Math.sqrt(r * r - dx * dx)) * scale;
+}
+
+function outline(scale: number): Polygon {
+  const half = (tensile.length * scale) / 2;
+  const steps = 60;
+  const top: Point[] = Array.from({ length: steps + 1 }, (_, i) => {
+    const x = half - (2 * half * i) / steps;
+    return { x, y: halfWidth(x, scale) };
+  });
+  return solid([...top.map((p) => ({ x: p.x, y: -p.y })).reverse(), ...top]);
+}
+
+const fields = [
+  { key: 'scale', label: 'scale of the standard', unit: '×', least: 0.5, most: 2, step: 0.1 },
+  { key: 'thickness', label: 'thickness', unit: 'mm', least: 2, most: 10, step: 0.5 },
+];
+
+/** The bar lying on the bed: strength along the lines. */
+export const lyingBar = formed({
+  id: 'lying-bar',
+  label: 'Lying bar',
+  purpose:
+    'A small tensile bar (ISO 527-2, type 1BA) lying on the bed: the load at which it breaks tells the strength along the lines.',
+  params,
+  fields,
+  layouts: ['tile'],
+  judges: ['layer-strength', 'surface'],
+  measures: ['load', 'thickness', 'neck-width'],
+  start: () => ({ scale: 1, thickness: 3 }),
+  form: ({ scale, thickness }) => {
+    const section = [outline(scale)];
+    const half = (tensile.length * scale) / 2;
+    return {
+      width: tensile.length * scale,
+      depth: tensile.broad * scale,
+      height: thickness,
+      breaks: [],
+      at: () => [{ outline: section }],
+      above: section,
+      side: boxPath(-half, 0, half, thickness),
+    };
+  },
+});
+
+/** The bar standing upright: strength from layer to layer. */
+export const standingBar = formed({
+  id: 'standing-bar',
+  label: 'Standing bar',
+  purpose:
+    'The same bar standing upright on a foot: it breaks between layers, so the load tells how well they hold together.',
+  params,
+  fields,
+  layouts: ['tile'],
+  judges: ['layer-strength', 'surface'],
+  measures: ['load', 'thickness', 'neck-width'],
+  start: () => ({ scale: 0.6, thickness: 4 }),
+  form: ({ scale, thickness }) => {
+    const length = tensile.length * scale;
+    const foot = 1.2;
+    const wide = tensile.broad * scale + 6;
+    const at = (t: number): Polygon[] => {
+      const h = halfWidth(t - length / 2, scale);
+      return [solid(rectangle(-h, -thickness / 2, h, thickness / 2))];
+    };
+    const plate = [solid(rectangle(-wide / 2, -thickness / 2 - 3, wide / 2, thickness / 2 + 3))];
+    const [n, b] = [(tensile.narrow * scale) / 2, (tensile.broad * scale) / 2];
+    const [p0, p1] = [foot + (length - tensile.parallel * scale) / 2, foot + (length + tensile.parallel * scale) / 2];
+    return {
+      width: wide,
+      depth: thickness + 6,
+      height: length + foot,
+      breaks: [foot],
+      at: (t) => [{ outline: t < foot ? plate : at(t - foot) }],
+      above: difference(plate, []),
+      side: `M${f(-wide / 2)} 0H${f(wide / 2)}V${f(foot)}H${f(b)}L${f(n)} ${f(p0)}V${f(p1)}L${f(b)} ${f(foot + length)}H${f(-b)}L${f(-n)} ${f(p1)}V${f(p0)}L${f(-b)} ${f(foot)}H${f(-wide / 2)}Z`,
+    };
+  },
+});

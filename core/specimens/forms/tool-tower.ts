@@ -1,0 +1,44 @@
+import * as z from 'zod';
+import { circle, difference, rectangle, solid, union, type Polygon } from '#core/geometry';
+import { formed } from '../form';
+import { f } from '../paths';
+
+const params = z.strictObject({
+  bandHeight: z.number().min(5).max(30),
+  every: z.int().min(1).max(20),
+});
+
+/** A tower whose tool changes every few layers, so that a temperature is tried with tools that wait and take over. */
+export const toolTower = formed({
+  id: 'tool-tower',
+  label: 'Tool tower',
+  purpose:
+    'A tower whose tool changes every few layers: each level is tried by a nozzle that has just waited, oozed and taken over.',
+  params,
+  fields: [
+    { key: 'bandHeight', label: 'height of a band', unit: 'mm', least: 5, most: 30, step: 1 },
+    { key: 'every', label: 'layers to a change', unit: '', least: 1, most: 20, step: 1 },
+  ],
+  layouts: ['height'],
+  judges: ['stringing', 'surface', 'layer-strength', 'hairs', 'streaks'],
+  start: ({ printer }) => ({ bandHeight: Math.ceil(5.5 * 2.25 * printer.nozzle.diameter + 0.8), every: 3 }),
+  form: ({ bandHeight, every }, s, context) => {
+    const side = Math.max(12, 26 * s.lineWidth);
+    const section: Polygon[] = union([
+      ...difference([solid(rectangle(-side / 2, -side / 2, side / 2, side / 2))], [solid(circle(0, 0, side / 4, 40))]),
+      solid(rectangle(side / 2 - 1, -2, side / 2 + 4, 2)),
+    ]);
+    const tools = context.printer.tools;
+    return {
+      width: side + 8,
+      depth: side,
+      height: bandHeight,
+      breaks: [],
+      at: (t) => {
+        const tool = 1 + (Math.floor(t / (every * s.layerHeight) + 1e-6) % tools);
+        return [{ outline: section, ...(tools > 1 && { own: { partTool: tool, infillTool: tool } }) }];
+      },
+      side: `M${f(-side / 2)} 0H${f(side / 2 + 4)}V${f(bandHeight)}H${f(-side / 2)}Z`,
+    };
+  },
+});

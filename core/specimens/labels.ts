@@ -1,0 +1,42 @@
+import { rounded } from '#core/base';
+import { factorOf } from '#core/factors';
+import { numerals, numeralWidth, type Point, type Ring } from '#core/geometry';
+import type { Cell } from '#core/plan';
+import type { Stroke } from './specimen';
+
+/** Numerals are at least 5 mm high and five and a half strokes, so that they stay open. */
+export const numeralHeight = (stroke: number): number => Math.max(5, 5.5 * stroke);
+
+/** The value of a cell on one factor as digits; the number of the place where a level has a name, not a figure. */
+export function valueDigits(cell: Cell, factor: string | undefined): string {
+  const level = factor === undefined ? undefined : cell.levels[factor];
+  const f = factor === undefined ? undefined : factorOf(factor);
+  if (level === undefined || !f) return String(cell.id + 1);
+  return f.choices ? String(level + 1) : String(rounded(level * f.shown, 3));
+}
+
+/** A number as the rectangles of its bars, the middle of its foot at `at`. */
+export const barsAt = (text: string, at: Point, height: number, stroke: number): Ring[] =>
+  numerals(text, height, stroke).map((ring) => ring.map((p) => ({ x: p.x + at.x, y: p.y + at.y })));
+
+/** A number as single lines on the bed, the middle of its foot at `at`. */
+export function numeralStrokes(text: string, at: Point, height: number, width: number): Omit<Stroke, 'cell'>[] {
+  return barsAt(text, at, height, width).map((bar) => {
+    const [a, , c] = bar as [Point, Point, Point, Point];
+    const [x, y] = [(a.x + c.x) / 2, (a.y + c.y) / 2];
+    const inset = width / 2;
+    const points =
+      c.x - a.x >= c.y - a.y
+        ? [
+            { x: a.x + inset, y },
+            { x: Math.max(a.x + inset + 0.3, c.x - inset), y },
+          ]
+        : [
+            { x, y: a.y + inset },
+            { x, y: Math.max(a.y + inset + 0.3, c.y - inset) },
+          ];
+    return { points, role: 'other' as const };
+  });
+}
+
+export { numeralWidth };

@@ -1,0 +1,25 @@
+import type { Context } from '#core/context';
+import type { Settings } from '#core/settings';
+import { freshTrial, titled, type Trial } from './trial';
+import { kindOf } from './kinds';
+import { protections } from './trial';
+import { factorOf } from '#core/factors';
+
+/** A trial of a kind for a pair, at the levels that its context and what is settled already suggest. */
+export function trialOfKind(id: string, context: Context, baseline: Settings): Trial | undefined {
+  const kind = kindOf(id);
+  if (!kind) return undefined;
+  const { axes, params, frozen = {} } = kind.recipe(context, baseline);
+  const plain = freshTrial(kind.specimen, undefined, context, baseline);
+  const factors = axes.flatMap((a) => factorOf(a.factor) ?? []);
+  return titled({
+    ...plain,
+    axes,
+    // What the pair has anyway is not held by the trial.
+    frozen: Object.fromEntries(
+      Object.entries(frozen).filter(([key, value]) => baseline[key as keyof Settings] !== value),
+    ) as Partial<Settings>,
+    specimen: { id: kind.specimen, params: { ...plain.specimen.params, ...params } },
+    lifted: protections.filter((p) => factors.some((f) => f.lifts?.includes(p))),
+  });
+}

@@ -1,0 +1,15 @@
+import type { Kind } from './kind';
+import { around, axis } from './levels';
+
+export const flowFine: Kind = {
+  id: 'flow-fine',
+  label: 'Flow, fine',
+  stop: 'flow',
+  about: 'solid tiles 2 % around the pick by 1 %',
+  specimen: 'flow-tile',
+  shorter: 'flow-wall',
+  recipe: (_, s) => ({
+    axes: [axis('flow', 'tile', around(s.flow, 0.01, 2))],
+    frozen: { brimWidth: 0, infillDensity: 1, infillPattern: 'lines' },
+  }),
+};

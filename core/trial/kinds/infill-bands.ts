@@ -1,0 +1,15 @@
+import type { Kind } from './kind';
+import { axis } from './levels';
+
+export const infillBands: Kind = {
+  id: 'infill-bands',
+  label: 'Infill density by height',
+  stop: 'infill',
+  about: 'one open block whose infill grows denser band by band',
+  specimen: 'infill-coupon',
+  recipe: () => ({
+    axes: [axis('infill-density', 'height', [0.1, 0.2, 0.3, 0.4])],
+    params: { length: 30, width: 20, height: 4 },
+    frozen: { brimWidth: 0, topLayers: 0, wallCount: 2 },
+  }),
+};

@@ -1,0 +1,16 @@
+import type { Kind } from './kind';
+import { axis } from './levels';
+
+export const infillDensity: Kind = {
+  id: 'infill-density',
+  label: 'Infill density and pattern',
+  stop: 'infill',
+  about: 'open blocks: density by row, pattern by column; weigh, load, fill with water',
+  specimen: 'infill-coupon',
+  shorter: 'infill-bands',
+  recipe: () => ({
+    axes: [axis('infill-density', 'tile', [0.1, 0.2, 0.4]), axis('infill-pattern', 'tile', [0, 1, 5])],
+    params: { length: 24, width: 18, height: 4 },
+    frozen: { brimWidth: 0, topLayers: 0, wallCount: 2 },
+  }),
+};

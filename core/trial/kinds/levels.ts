@@ -1,0 +1,37 @@
+import { rounded } from '#core/base';
+import type { Context } from '#core/context';
+import type { Layout } from '#core/factors';
+import { MOST_LEVELS, type Axis } from '#core/plan';
+
+/** Levels from `from` to `to` by `step`, ends included. */
+export function span(from: number, to: number, step: number): number[] {
+  const count = Math.min(MOST_LEVELS, Math.floor(Math.abs(to - from) / step + 1e-9) + 1);
+  return Array.from({ length: count }, (_, i) => rounded(from + Math.sign(to - from || 1) * i * step, 6));
+}
+
+/** `below` levels under the middle and `above` over it. */
+export const around = (middle: number, step: number, below: number, above = below): number[] =>
+  span(rounded(middle - below * step, 6), rounded(middle + above * step, 6), step);
+
+/** Levels kept within limits, each once. */
+export const within = (levels: readonly number[], min: number, max: number): number[] => [
+  ...new Set(levels.map((v) => rounded(Math.min(max, Math.max(min, v)), 6))),
+];
+
+export const axis = (factor: string, along: Layout, levels: number[], kind: Axis['kind'] = 'step'): Axis => ({
+  factor,
+  levels,
+  kind,
+  along,
+});
+
+export const isDirect = ({ printer }: Context): boolean => printer.extruder.type === 'direct';
+
+/** Usual distances: direct drive 0.2–2 by 0.2 mm, Bowden 2–7 by 0.5 mm. */
+export const retractions = (context: Context): number[] => (isDirect(context) ? span(0.2, 2, 0.2) : span(2, 7, 0.5));
+
+/** Usual pressure advance: direct drive 0–0.1 s, Bowden 0.1–1 s. */
+export const advances = (context: Context, count: number): number[] => {
+  const [from, to] = isDirect(context) ? [0, 0.1] : [0.1, 1];
+  return Array.from({ length: count }, (_, i) => rounded(from + ((to - from) * i) / (count - 1), 4));
+};

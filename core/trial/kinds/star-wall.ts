@@ -1,0 +1,15 @@
+import type { Kind } from './kind';
+import { advances, axis } from './levels';
+
+export const starWall: Kind = {
+  id: 'star-wall',
+  label: 'Star wall',
+  stop: 'pressure-advance',
+  about: 'corners of 45, 90 and 135° up a wall, pressure advance rising with height: the second, independent method',
+  specimen: 'star-wall',
+  shorter: 'surge-ribbon',
+  recipe: (context) => ({
+    axes: [axis('pressure-advance', 'height', advances(context, 6), 'ramp')],
+    frozen: { brimWidth: 0 },
+  }),
+};

@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import * as z from 'zod';
 import {
+  asPrint,
   calculate,
   calculatorOf,
   calculators,
@@ -9,7 +10,7 @@ import {
   demoPair,
   demoPairs,
   dialects,
-  factors,
+  everyFactor,
   fault,
   freshTrial,
   inspect,
@@ -22,9 +23,13 @@ import {
   settle,
   specimenOf,
   specimens,
-  stopOf,
+  kindOf,
+  kinds,
+  kindsOf,
+  trialOfKind,
   trialInHeader,
   type Context,
+  type Factor,
   type Planned,
   type Settings,
 } from '#core';
@@ -69,25 +74,39 @@ const pairOf = (name: string): { context: Context; baseline: Settings } => {
 
 const trialFrom = (path: string): Planned => need(checkedTrial(readJson(path)));
 
+/** The specimens that can carry a factor in some layout. */
+const carriers = (f: Factor): string[] =>
+  specimens
+    .filter((s) =>
+      f.layouts.some(
+        (along) => along === 'print' || s.accepts([{ factor: f.id, levels: [0], kind: 'step', along }]).length === 0,
+      ),
+    )
+    .map((s) => s.id);
+
 verb('catalogue', 'everything that can be varied, printed and chosen').action(() => {
   const context = demoPairs[0]!.context;
   print({
-    factors: factors.map((f) => {
-      const levels = f.start(context);
+    factors: everyFactor().map((f) => {
+      const { min, max } = f.limits(context);
       return {
         id: f.id,
         label: f.label,
         unit: f.unit,
-        usual: { min: Math.min(...levels), max: Math.max(...levels) },
-        specimens: specimens.filter((s) => s.layouts.some((l) => f.layouts.includes(l))).map((s) => s.id),
+        usual: { min, max },
+        layouts: f.layouts,
+        specimens: carriers(f),
       };
     }),
     specimens: specimens.map((s) => ({
       id: s.id,
       label: s.label,
-      factors: factors.filter((f) => f.layouts.some((l) => s.layouts.includes(l))).map((f) => f.id),
-      layouts: s.layouts,
+      factors: everyFactor()
+        .filter((f) => carriers(f).includes(s.id))
+        .map((f) => f.id),
+      layouts: [...s.layouts, 'print'],
     })),
+    trials: kinds.map((k) => ({ id: k.id, label: k.label, stop: k.stop, specimen: k.specimen, about: k.about })),
     dialects: Object.values(dialects).map((d) => ({ id: d.id, label: d.label })),
     rules: rules.map((r) => ({ id: r.id, label: r.label })),
     calcs: calculators.map((c) => ({ id: c.id, label: c.label, formula: c.formula })),
@@ -99,23 +118,31 @@ verb('pairs', 'ids and labels of the demo pairs').action(() =>
 );
 
 verb('template', 'a complete trial file with the default levels for a pair')
-  .argument('<id>', 'a specimen of the catalogue, or a stop of the route')
+  .argument('<id>', 'a trial or a specimen of the catalogue, or a stop of the route')
   .requiredOption('--pair <pair>', 'a demo pair’s id, or a pair file')
   .action((id: string, options: { pair: string }) => {
     const { context, baseline } = pairOf(options.pair);
-    const stop = stopOf(id);
-    const specimen = specimenOf(stop?.specimen ?? id);
-    if (!specimen) {
+    const kind = kindOf(id) ?? kindsOf(id)[0];
+    if (kind) {
+      const lacks = kind.lacks?.(context);
+      if (lacks !== undefined)
+        throw new Refused([
+          fault('cli.template', 'pair', `${kind.label} cannot be made: ${lacks}`, 'name another pair'),
+        ]);
+      print(trialOfKind(kind.id, context, baseline));
+      return;
+    }
+    if (!specimenOf(id)) {
       throw new Refused([
-        fault('cli.template', 'id', `${id} is not in the catalogue`, `give ${specimens.map((s) => s.id).join(' or ')}`),
+        fault(
+          'cli.template',
+          'id',
+          `${id} is not in the catalogue`,
+          `give ${[...kinds, ...specimens].map((k) => k.id).join(' or ')}`,
+        ),
       ]);
     }
-    const factor =
-      stop?.factors[0] ??
-      (specimen.id === 'block'
-        ? undefined
-        : factors.find((f) => f.layouts.some((l) => specimen.layouts.includes(l)))?.id);
-    print(freshTrial(specimen.id, factor, context, baseline));
+    print(freshTrial(id, undefined, context, baseline));
   });
 
 verb('make', 'trial file → checked G-code')
@@ -124,7 +151,8 @@ verb('make', 'trial file → checked G-code')
   .option('--report <file>', 'the report as JSON')
   .option('--map <file>', 'the label map as SVG')
   .option('--dialect <id>', 'write for another firmware')
-  .action((path: string, options: { out: string; report?: string; map?: string; dialect?: string }) => {
+  .option('--print <n>', 'of a trial by print: which print, counted from 1')
+  .action((path: string, options: { out: string; report?: string; map?: string; dialect?: string; print?: string }) => {
     let plan = trialFrom(path);
     if (options.dialect !== undefined) {
       const dialect = Object.values(dialects).find((d) => d.id === options.dialect);
@@ -141,6 +169,7 @@ verb('make', 'trial file → checked G-code')
       const printer = { ...trial.context.printer, firmware: dialect.id };
       plan = need(checkedTrial({ ...trial, context: { ...trial.context, printer } }));
     }
+    if (options.print !== undefined) plan = need(checkedTrial(asPrint(plan.trial, Number(options.print) - 1)));
     const made = run(make(plan.trial, new Date().toISOString().slice(0, 10)));
     writeWhole(options.out, made.file.bytes);
     if (options.report !== undefined) writeWhole(options.report, JSON.stringify(made.report, null, 2) + '\n');

@@ -1,3 +1,4 @@
+import type { Settings } from '#core/settings';
 import { describe, expect, it } from 'vitest';
 import { emptyMoves, roleNumber, unknownState, type Chunk } from '#core/moves';
 import { cellsOf, cellSettings, layoutFaults } from '#core/plan';
@@ -56,11 +57,11 @@ describe('factors over process settings', () => {
     expect(levelWords(seam, 2)).toBe('aligned');
     const cells = cellsOf([{ factor: 'seam', levels: [0, 3], kind: 'step', along: 'tile' }]);
     expect(cells.map((c) => c.label)).toEqual(['rear', 'scattered']);
-    expect(cells.map(cellSettings)).toEqual([{ seam: 'rear' }, { seam: 'scattered' }]);
+    expect(cells.map((c) => cellSettings(c, {} as Settings))).toEqual([{ seam: 'rear' }, { seam: 'scattered' }]);
     expect(levelWords(factorOf('fan')!, 0.4)).toBe('40 %');
   });
   it('see their value in moves: by length for what lasts, by count for events, and nothing elsewhere', () => {
-    const seen = (id: string, chunk: Chunk) => factorOf(id)!.observe!(chunk, 0);
+    const seen = (id: string, chunk: Chunk) => factorOf(id)!.observe!(chunk, 0, 0);
     expect(seen('retraction-distance', move('retract', -0.8))).toEqual({ value: 0.8, weight: 1 });
     expect(seen('retraction-distance', move('outer-wall', 0.5))).toBeNull();
     expect(seen('pressure-advance', move('infill', 0.5))).toEqual({ value: 0.04, weight: 0.5 });

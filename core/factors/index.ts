@@ -1,16 +1,32 @@
 import { show } from '#core/base';
+import { settingIds } from '#core/settings';
 import type { Factor } from './factor';
 import { bedAdhesive, drying } from './conditions';
+import { extruderSteps, rotationDistance } from './extruder-feed';
 import { fitClearance } from './fit-clearance';
 import { nozzleTemperature } from './nozzle-temperature';
-import { processSetting } from './process-setting';
+import { factorId, processSetting } from './process-setting';
 import { volumetricFlow } from './volumetric-flow';
 
 /** The catalogue of factors; a new one is a file and a line here. */
-export const factors: readonly Factor[] = [nozzleTemperature, volumetricFlow, fitClearance, bedAdhesive, drying];
+export const factors: readonly Factor[] = [
+  nozzleTemperature,
+  volumetricFlow,
+  fitClearance,
+  bedAdhesive,
+  drying,
+  extruderSteps,
+  rotationDistance,
+];
 
 /** A factor by id: of the catalogue, or over any process setting. */
 export const factorOf = (id: string): Factor | undefined => factors.find((f) => f.id === id) ?? processSetting(id);
+
+/** Every factor: those of the catalogue, and one over each process setting. */
+export const everyFactor = (): Factor[] => [
+  ...factors,
+  ...settingIds.flatMap((s) => (factors.some((f) => f.id === factorId(s)) ? [] : (processSetting(factorId(s)) ?? []))),
+];
 
 /** A level in words, with its unit. */
 export const levelWords = (factor: Factor, level: number): string =>

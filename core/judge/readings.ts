@@ -11,6 +11,8 @@ export const readingSchema = z.strictObject({
   value: valueSchema,
   judge: z.string().max(60),
   replicate: z.int().min(1).max(50),
+  /** Of a series in time: seconds since it began (a load was put on, the print came off the bed). */
+  after: z.number().min(0).max(1e9).optional(),
   note: z.string().max(2000).optional(),
   excluded: z.string().min(1).max(300).optional(),
 });

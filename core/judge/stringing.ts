@@ -5,6 +5,6 @@ export const stringing: Quality = {
   label: 'stringing',
   anchors: ['webbed', 'many hairs', 'some hairs', 'one or two', 'clean'],
   look: 'Hold the gap between pier and mast before a dark ground; do not brush it yet.',
-  fault: { 'nozzle-temperature': 'too high' },
+  fault: { 'nozzle-temperature': 'too high', 'retraction-distance': 'too low', 'retraction-speed': 'too low' },
   side: 'look',
 };

@@ -20,6 +20,19 @@ export const printSchema = z.strictObject({
     drying: z.string().max(120),
     note: z.string().max(2000),
   }),
+  /** Of a trial by print: which level this print has, counted from 0. */
+  index: z.int().min(0).max(100).optional(),
+  /** What it took by the planner: s, g, money. */
+  took: z.strictObject({ time: z.number().min(0), mass: z.number().min(0), cost: z.number().min(0) }).optional(),
+});
+
+/** A quantity that the user measures besides those of the catalogue. */
+export const ownMeasureSchema = z.strictObject({
+  id: z.string().regex(/^own-[a-z0-9-]{1,40}$/),
+  label: z.string().trim().min(1, 'no name is given; give the quantity a name').max(40),
+  unit: z.string().max(12),
+  better: z.enum(['more', 'less', 'neither']),
+  error: z.number().min(0).max(1e6),
 });
 
 /** A trial at work: its plan, its prints, its readings, and what was settled. */
@@ -37,6 +50,9 @@ export const recordSchema = z.strictObject({
   weights: z.record(z.string().max(60), z.number().min(0).max(10)),
   checklist: z.record(z.string().max(60), z.boolean()),
   settledOn: moment.optional(),
+  /** Why this stop was gone to before what it rests on was settled. */
+  outOfOrder: z.string().max(300).optional(),
+  measures: z.array(ownMeasureSchema).max(12).optional(),
 });
 
 /** A pair as it is kept: it names its printer and filament, and holds its values and their history. */
@@ -48,6 +64,8 @@ export const pairRecordSchema = z.strictObject({
   filament: id,
   baseline: settingsSchema,
   values: z.array(tunedSchema).max(2000),
+  /** What the user's own slicing program calls a setting, by factor. */
+  names: z.record(z.string().max(60), z.string().max(60)).optional(),
 });
 
 /** Everything kept in the browser, as one value. */

@@ -1,7 +1,10 @@
 import * as z from 'zod';
-import { factorOf } from '#core/factors';
-import { show } from '#core/base';
-import { stopOfFactor, type Stop } from './stops';
+import { rounded, show } from '#core/base';
+import type { Firmware } from '#core/context';
+import { factorOf, levelWords } from '#core/factors';
+import { levelSettings } from '#core/plan';
+import type { Settings } from '#core/settings';
+import { stopOf, stopOfFactor, stops, type Stop } from './stops';
 
 /** One settled value with where it came from. */
 export const tunedSchema = z.strictObject({
@@ -29,26 +32,48 @@ export const newest = (values: readonly Tuned[]): Tuned[] => {
   return [...last.values()];
 };
 
-/** What a change of printer or filament shakes, by stop. */
-export const shakes: Record<string, readonly string[]> = {
-  filament: [
-    'first-layer',
-    'temperature',
-    'flow-limit',
-    'flow',
-    'pressure-advance',
-    'retraction',
-    'cooling',
-    'bridges',
-    'infill',
-    'supports',
-    'top-surface',
-  ],
-  nozzle: ['first-layer', 'temperature', 'flow-limit', 'flow', 'pressure-advance', 'retraction'],
-  feed: ['flow-limit', 'flow', 'pressure-advance', 'retraction'],
-  temperature: ['flow-limit', 'flow', 'pressure-advance', 'retraction'],
-  'fan hardware': ['cooling', 'bridges'],
-};
+/** What can change under a tuned pair, in words, and the stops that it shakes. */
+export const causes = [
+  {
+    id: 'filament',
+    label: 'another filament or batch',
+    shakes: [
+      'first-layer',
+      'temperature',
+      'flow-limit',
+      'flow',
+      'pressure-advance',
+      'retraction',
+      'cooling',
+      'bridges',
+      'infill',
+      'supports',
+      'top-surface',
+      'size',
+      'purge',
+      'strength',
+    ],
+  },
+  {
+    id: 'nozzle',
+    label: 'another nozzle',
+    shakes: ['first-layer', 'temperature', 'flow-limit', 'flow', 'pressure-advance', 'retraction'],
+  },
+  { id: 'nozzle-work', label: 'work on the nozzle or the bed', shakes: ['first-layer'] },
+  {
+    id: 'feed',
+    label: 'another extruder or its steps',
+    shakes: ['flow-limit', 'flow', 'pressure-advance', 'retraction'],
+  },
+  { id: 'temperature', label: 'another temperature', shakes: ['flow-limit', 'flow', 'pressure-advance', 'retraction'] },
+  { id: 'speed', label: 'another speed', shakes: ['temperature'] },
+  { id: 'fan hardware', label: 'another fan or duct', shakes: ['cooling', 'bridges'] },
+  { id: 'firmware', label: 'another firmware version', shakes: ['pressure-advance', 'retraction', 'speed'] },
+  { id: 'drying', label: 'damp or freshly dried filament', shakes: ['temperature', 'retraction'] },
+] as const;
+
+/** What a change shakes, by cause. */
+export const shakes: Record<string, readonly string[]> = Object.fromEntries(causes.map((c) => [c.id, c.shakes]));
 
 /** Marks the newest values of the shaken stops, with the reason. */
 export function shaken(values: readonly Tuned[], cause: string, why: string): Tuned[] {
@@ -60,26 +85,143 @@ export function shaken(values: readonly Tuned[], cause: string, why: string): Tu
   });
 }
 
+/** The newest values that a change would shake. */
+export const shakenBy = (values: readonly Tuned[], cause: string): Tuned[] => {
+  const after = shaken(values, cause, '');
+  return values.filter((v, i) => after[i] !== v && v.state !== 'shaken');
+};
+
+/** The values with a new one; where it differs from what stood there, what rests on it is shaken. */
+export function withSettled(values: readonly Tuned[], fresh: Tuned): Tuned[] {
+  const before = newest(values).find((v) => v.factor === fresh.factor);
+  const stop = stopOfFactor(fresh.factor)?.id;
+  const cause = stop === 'speed' || stop === 'feed' || stop === 'temperature' ? stop : undefined;
+  const moved = before !== undefined && before.value !== fresh.value;
+  const rest =
+    cause && moved
+      ? shaken(values, cause, `${factorOf(fresh.factor)?.label ?? stop} is now ${valueWords(fresh)}`)
+      : values;
+  return [...rest, fresh];
+}
+
+/** The baseline of a pair with every value on its tune sheet in force. */
+export function tunedBaseline(baseline: Settings, values: readonly Tuned[]): Settings {
+  let settings = baseline;
+  for (const v of newest(values)) {
+    const factor = factorOf(v.factor);
+    // A flow limit bounds speeds; it is not a speed.
+    if (!factor || v.factor === 'volumetric-flow') continue;
+    settings = { ...settings, ...levelSettings({ [v.factor]: v.value }, settings) };
+  }
+  return settings;
+}
+
+/** The stops that a stop rests on and that are not settled yet. */
+export const unsettledBefore = (stop: Stop, values: readonly Tuned[]): Stop[] =>
+  stop.restsOn.flatMap((id) => {
+    const below = stopOf(id);
+    return below && !newest(values).some((v) => below.factors.includes(v.factor) && v.state !== 'shaken')
+      ? [below]
+      : [];
+  });
+
+/** The stop to go to next: shaken ones first, then the first open one that rests on nothing open. */
+export function nextStop(values: readonly Tuned[]): Stop | undefined {
+  const own = stops.filter((s) => !s.beside);
+  const state = (s: Stop) => stopState(s, values, false).state;
+  return (
+    own.find((s) => state(s) === 'shaken') ??
+    own.find((s) => state(s) === 'open' && unsettledBefore(s, values).length === 0) ??
+    own.find((s) => state(s) === 'open')
+  );
+}
+
+/** An earlier value put in force again, as a value of its own. */
+export const restored = (value: Tuned, on: string): Tuned => ({
+  ...value,
+  on,
+  state: 'settled',
+  shakenBy: undefined,
+  why: `put back: ${value.why}`.slice(0, 600),
+});
+
+/** A value taken over from another pair: it must be confirmed here. */
+export const copied = (value: Tuned, from: string, on: string): Tuned => ({
+  ...value,
+  on,
+  state: 'shaken',
+  shakenBy: `taken over from ${from}, not confirmed on this pair`.slice(0, 300),
+});
+
+/** The firmware commands that put those values in force which live in the firmware. */
+export function firmwareLines(values: readonly Tuned[], firmware: Firmware): string[] {
+  const lines: Record<string, Record<Firmware, (v: string) => string>> = {
+    'extruder-steps': {
+      marlin: (v) => `M92 E${v}`,
+      klipper: (v) => `; Klipper keeps a rotation distance instead of ${v} steps/mm`,
+      reprap: (v) => `M92 E${v}`,
+    },
+    'rotation-distance': {
+      marlin: (v) => `; Marlin keeps steps/mm instead of a rotation distance of ${v} mm`,
+      klipper: (v) => `; in the configuration file, under [extruder]: rotation_distance: ${v}`,
+      reprap: (v) => `; RepRapFirmware keeps steps/mm instead of a rotation distance of ${v} mm`,
+    },
+    'pressure-advance': {
+      marlin: (v) => `M900 K${v}`,
+      klipper: (v) => `SET_PRESSURE_ADVANCE ADVANCE=${v}`,
+      reprap: (v) => `M572 D0 S${v}`,
+    },
+    acceleration: {
+      marlin: (v) => `M204 P${v}`,
+      klipper: (v) => `SET_VELOCITY_LIMIT ACCEL=${v}`,
+      reprap: (v) => `M204 P${v}`,
+    },
+    'z-offset': {
+      marlin: (v) => `M290 Z${v} ; shifts the nozzle now; store it with the probe offset`,
+      klipper: (v) => `SET_GCODE_OFFSET Z_ADJUST=${v} MOVE=1`,
+      reprap: (v) => `M290 S${v} R0`,
+    },
+  };
+  return newest(values).flatMap((v) => lines[v.factor]?.[firmware](String(rounded(v.value, 5))) ?? []);
+}
+
+/** Prints, time, filament and money that the trials of a pair took. */
+export interface Effort {
+  prints: number;
+  time: number;
+  mass: number;
+  cost: number;
+}
+
+/** What all prints of some trials took; prints whose cost was not noted count as prints only. */
+export function effortOf(
+  prints: readonly { took?: { time: number; mass: number; cost: number } | undefined }[],
+): Effort {
+  const sum = (key: 'time' | 'mass' | 'cost') => prints.reduce((n, p) => n + (p.took?.[key] ?? 0), 0);
+  return { prints: prints.length, time: sum('time'), mass: sum('mass'), cost: sum('cost') };
+}
+
 /** How a stop stands for a pair. */
-export type StopState = { state: 'to come' | 'open' | 'in hand' | 'settled' | 'steady' | 'shaken'; words: string };
+export type StopState = { state: 'open' | 'in hand' | 'settled' | 'steady' | 'shaken'; words: string };
 
 export function stopState(stop: Stop, values: readonly Tuned[], inHand: boolean): StopState {
   const own = newest(values).filter((v) => stop.factors.includes(v.factor));
   const words = own.map((v) => valueWords(v)).join(', ');
-  const first = own[0];
+  const first = own.find((v) => v.state === 'shaken') ?? own[0];
   if (inHand) return { state: 'in hand', words: words || 'in hand' };
   if (first) return { state: first.state, words };
-  return stop.factors.length === 0 ? { state: 'to come', words: 'to come' } : { state: 'open', words: '' };
+  return { state: 'open', words: '' };
 }
 
 /** A value as a person reads it: 244 °C. */
 export function valueWords(v: Pick<Tuned, 'factor' | 'value'>): string {
   const f = factorOf(v.factor);
+  if (f?.choices) return levelWords(f, v.value);
   return `${show(v.value * (f?.shown ?? 1), 3)} ${f?.unit ?? ''}`.trim();
 }
 
 /** The tune sheet as CSV (RFC 4180); cells that a spreadsheet would run as formulas are quoted away. */
-export function tuneSheetCsv(values: readonly Tuned[]): string {
+export function tuneSheetCsv(values: readonly Tuned[], names: Readonly<Record<string, string>> = {}): string {
   const cell = (text: string | number) => {
     const t = typeof text === 'number' ? String(text) : /^[=+@\t\r-]/.test(text) ? `'${text}` : text;
     return /[",\r\n]/.test(t) ? `"${t.replaceAll('"', '""')}"` : t;
@@ -89,7 +231,8 @@ export function tuneSheetCsv(values: readonly Tuned[]): string {
     const k = f?.shown ?? 1;
     return [
       f?.label ?? v.factor,
-      v.value * k,
+      names[v.factor] ?? '',
+      f?.choices ? valueWords(v) : v.value * k,
       f?.unit ?? '',
       v.low * k,
       v.high * k,
@@ -103,5 +246,5 @@ export function tuneSheetCsv(values: readonly Tuned[]): string {
       .map(cell)
       .join(',');
   });
-  return ['setting,value,unit,low,high,rule,state,date,trial,evidence,reason', ...rows].join('\r\n') + '\r\n';
+  return ['setting,own name,value,unit,low,high,rule,state,date,trial,evidence,reason', ...rows].join('\r\n') + '\r\n';
 }

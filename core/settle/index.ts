@@ -2,3 +2,4 @@ export * from './rules';
 export * from './scores';
 export * from './settle';
 export * from './smooth';
+export * from './measured';

@@ -19,6 +19,7 @@ export interface NoPick {
   cells: number[];
 }
 
+/** A rule that works on the scores alone. */
 export interface Rule {
   id: string;
   label: string;
@@ -112,3 +113,71 @@ export const highestBeforeFault: Rule = {
     };
   },
 };
+
+/** The lowest level on which no quality that a too low value spoils shows a fault. */
+export const lowestWithoutFault: Rule = {
+  id: 'lowest-without-the-fault',
+  label: 'lowest without the fault',
+  pick(scores, unit, factor) {
+    const read = scores.filter((s) => s.together !== undefined);
+    const faulty = (s: CellScore) =>
+      Object.entries(s.byQuality)
+        .filter(([track, q]) => spoils(track, factor) !== 'too high' && q.mean < CLEAN - 0.25)
+        .map(([track]) => track);
+    // From the top down, as long as no fault shows.
+    let at = read.length;
+    while (at > 0 && faulty(read[at - 1]!).length === 0) at--;
+    const good = read[at];
+    if (!good) {
+      const best = read.findIndex((s) => faulty(s).length === 0);
+      const found = read[best];
+      if (found)
+        return {
+          value: found.level,
+          low: found.level,
+          high: read[best + 1]?.level ?? found.level,
+          why: `${show(found.level)} ${unit} is the lowest level without a fault`,
+          cells: [found.cell],
+        };
+      return { code: 'nothing-clean', message: 'every level shows the fault', toward: 'higher', cells: [] };
+    }
+    const before = read[at - 1];
+    if (!before)
+      return {
+        code: 'no-fault',
+        message: 'even the lowest level is without the fault',
+        toward: 'lower',
+        cells: [good.cell],
+      };
+    const names = faulty(before).map((t) => qualityOf(t)?.label ?? t);
+    return {
+      value: good.level,
+      low: before.level,
+      high: read[at + 1]?.level ?? good.level,
+      why: `${show(before.level)} ${unit} still shows a fault (${names.join(', ')}); ${show(good.level)} ${unit} is the lowest without`,
+      cells: [before.cell, good.cell],
+    };
+  },
+};
+
+/** What a bad score of a quality says of a factor; “stringing” and the like are worse when retraction is too short. */
+const spoils = (track: string, factor: string): 'too low' | 'too high' | 'either' | undefined =>
+  qualityOf(track)?.fault[factor];
+
+/** The last good level less a margin, as a limit that is not to be touched. */
+export const lastGoodLess = (percent: number): Rule => ({
+  id: `less-${percent}`,
+  label: `last good less ${percent} %`,
+  pick(scores, unit, factor) {
+    const found = highestBeforeFault.pick(scores, unit, factor);
+    if ('code' in found) return found;
+    const value = found.value * (1 - percent / 100);
+    return {
+      ...found,
+      value,
+      low: value,
+      high: found.value,
+      why: `${found.why}; ${percent} % less for safety`,
+    };
+  },
+});

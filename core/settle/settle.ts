@@ -4,16 +4,41 @@ import type { Inspection } from '#core/inspect';
 import type { Reading } from '#core/judge';
 import { levelsOf, MOST_LEVELS } from '#core/plan';
 import type { Planned, Trial } from '#core/trial';
-import { highestBeforeFault, middleOfCleanBand, type NoPick, type Pick } from './rules';
+import { settleMap } from './map';
+import {
+  highestBeforeFault,
+  lastGoodLess,
+  lowestWithoutFault,
+  middleOfCleanBand,
+  type NoPick,
+  type Pick,
+  type Rule,
+} from './rules';
 import { cellScores, type CellScore, type Weights } from './scores';
 import { smooth, type Smoothed } from './smooth';
 
+const scoreRules: readonly Rule[] = [
+  lowestWithoutFault,
+  middleOfCleanBand,
+  highestBeforeFault,
+  lastGoodLess(0),
+  lastGoodLess(5),
+  lastGoodLess(10),
+  lastGoodLess(15),
+];
+
 /** The choosing rules by id. */
-export const rules = [
+export const rules: readonly { id: string; label: string }[] = [
   { id: 'best-combined', label: 'best combined score' },
-  { id: middleOfCleanBand.id, label: middleOfCleanBand.label },
-  { id: highestBeforeFault.id, label: highestBeforeFault.label },
-] as const;
+  ...scoreRules.filter((r) => r.id !== 'less-0').map(({ id, label }) => ({ id, label })),
+];
+
+/** The rule that suits what varies: a limit keeps a margin, retraction is kept short, else the best together. */
+export function usualRule(trial: Trial): string {
+  const factors = trial.axes.map((a) => a.factor);
+  if (factors.includes('volumetric-flow')) return 'less-5';
+  return factors.length === 1 && factors[0] === 'retraction-distance' ? lowestWithoutFault.id : 'best-combined';
+}
 
 export type RuleId = (typeof rules)[number]['id'] | string;
 
@@ -72,6 +97,7 @@ export function settle(plan: Planned, readings: readonly Reading[], options: Set
   const none: Settled = { choices: [], flags: [], next: null, nextWhy: '', scores: [], response: undefined };
   if (!axis || !factor)
     return { ...none, flags: [{ code: 'unread', message: 'this trial varies nothing', cells: [] }] };
+  if (trial.axes.length === 2) return settleMap(plan, readings, options, none);
   const voids = (options.inspection?.cells ?? []).filter((c) => !c.ok).map((c) => c.id);
   const scores = cellScores(cells, factor.id, readings, options.weights ?? {}, voids);
   const flags: Flag[] = [];
@@ -120,12 +146,10 @@ export function settle(plan: Planned, readings: readonly Reading[], options: Set
     return withNext(result, plan, 'both', sorted, step);
   }
   const rule = options.rule ?? 'best-combined';
-  const found: Pick | NoPick =
-    rule === middleOfCleanBand.id
-      ? middleOfCleanBand.pick(read, factor.unit, factor.id)
-      : rule === highestBeforeFault.id
-        ? highestBeforeFault.pick(read, factor.unit, factor.id)
-        : bestCombined(read, curve, toLevel, step, factor.unit, read.length === scores.length);
+  const own = scoreRules.find((r) => r.id === rule);
+  const found: Pick | NoPick = own
+    ? own.pick(read, factor.unit, factor.id)
+    : bestCombined(read, curve, toLevel, step, factor.unit, read.length === scores.length);
   if ('code' in found) {
     const beyond = scores.filter(
       (s) =>

@@ -20,7 +20,7 @@ const usual = { bandHeight: 6, baseHeight: 1.2, span: 12, air: 8 };
 
 describe('the temperature tower', () => {
   const built = build(usual);
-  const solid = built.pieces[0]!.solid;
+  const solid = built.pieces[0]!.solid!;
   const at = (z: number) => solid.at(z).flatMap((r) => r.outline);
   const foot = built.places[0]!.z[0];
 
@@ -63,7 +63,7 @@ describe('the temperature tower', () => {
     expect(weakest.t).toBeGreaterThan(2);
     for (const bandHeight of [5, 6, 8, 12, 20]) {
       const b = build({ ...usual, bandHeight });
-      const whole = b.pieces[0]!.solid;
+      const whole = b.pieces[0]!.solid!;
       const z0 = b.places[1]!.z[0];
       const full = boundsOf(whole.at(z0 + 0.1)[0]!.outline)!;
       for (let t = 0.1; t < 2; t += 0.1) {

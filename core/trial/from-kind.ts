@@ -1,9 +1,9 @@
 import type { Context } from '#core/context';
 import type { Settings } from '#core/settings';
-import { freshTrial, titled, type Trial } from './trial';
-import { kindOf } from './kinds';
-import { protections } from './trial';
 import { factorOf } from '#core/factors';
+import { kindOf } from './kinds';
+import { protections, type Trial } from './schema';
+import { freshTrial, titled } from './trial';
 
 /** A trial of a kind for a pair, at the levels that its context and what is settled already suggest. */
 export function trialOfKind(id: string, context: Context, baseline: Settings): Trial | undefined {

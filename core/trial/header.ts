@@ -1,5 +1,5 @@
 import { crc32, done, fault, fromBase64, fromUtf8, refuse, toBase64, utf8, type Result } from '#core/base';
-import type { Trial } from './trial';
+import type { Trial } from './schema';
 
 const MARK = '@trial';
 const WIDTH = 70;

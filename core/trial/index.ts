@@ -1,5 +1,7 @@
+export * from './schema';
 export * from './header';
 export * from './trial';
 export * from './pair';
 export * from './from-kind';
 export * from './kinds';
+export * from './test-only';

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { done, parse, refuse, type Result } from '#core/base';
 import { checkedPrinter, filamentSchema, printerSchema, type Context } from '#core/context';
 import { settingsSchema, type Settings } from '#core/settings';
-import { newerVersion } from './trial';
+import { newerVersion } from './schema';
 
 /** A pair as a file: printer, filament and the baseline settings that go with them. */
 export const pairSchema = z.strictObject({

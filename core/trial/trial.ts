@@ -1,62 +1,11 @@
-import * as z from 'zod';
 import { done, fault, parse, refuse, sentence, show, type Fault, type Result } from '#core/base';
-import {
-  bedArea,
-  bedCentre,
-  checkedPrinter,
-  coldest,
-  filamentSchema,
-  hottest,
-  printerSchema,
-  type Context,
-} from '#core/context';
+import { bedArea, bedCentre, checkedPrinter, coldest, hottest, type Context } from '#core/context';
 import { factorOf } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
-import { cellsOf, layoutFaults, levelSettings, MOST_LEVELS, type Axis, type Cell } from '#core/plan';
-import {
-  adhesionReach,
-  catalogue,
-  lineArea,
-  raftHeight,
-  settingsSchema,
-  someSettingsSchema,
-  startingSettings,
-  type Settings,
-} from '#core/settings';
+import { cellsOf, layoutFaults, levelSettings, type Axis, type Cell } from '#core/plan';
+import { adhesionReach, catalogue, lineArea, raftHeight, startingSettings, type Settings } from '#core/settings';
 import { specimenOf, topOf, type Built } from '#core/specimens';
-
-/** Protections that a trial may lift because they would touch its factor. */
-export const protections = ['flow-cap', 'layer-time'] as const;
-
-export const axisSchema = z.strictObject({
-  factor: z.string().max(60),
-  levels: z.array(z.number()).min(1).max(MOST_LEVELS),
-  kind: z.enum(['step', 'ramp']),
-  along: z.enum(['height', 'row', 'tile', 'print']),
-});
-
-/** The trial document: everything from which its file is made. */
-export const trialSchema = z.strictObject({
-  kind: z.literal('steady-tune/trial'),
-  version: z.literal(1),
-  title: z.string().max(120),
-  context: z.strictObject({
-    printer: printerSchema,
-    filament: filamentSchema,
-    /** Filaments in the second tool and on. */
-    others: z.array(filamentSchema).max(7).optional(),
-  }),
-  baseline: settingsSchema,
-  frozen: someSettingsSchema,
-  axes: z.array(axisSchema).max(2),
-  specimen: z.strictObject({ id: z.string().max(60), params: z.record(z.string().max(40), z.number()) }),
-  seed: z.int().min(0).max(0xffffffff),
-  lifted: z.array(z.enum(protections)),
-  /** Of a trial by print: which of its prints this is, counted from 0. */
-  print: z.int().min(0).max(MOST_LEVELS).optional(),
-});
-
-export type Trial = z.infer<typeof trialSchema>;
+import { newerVersion, protections, trialSchema, type Trial } from './schema';
 
 /** A trial with its cells and specimen, known to be sound. */
 export interface Planned {
@@ -156,22 +105,6 @@ export function checkedTrial(value: unknown): Result<Planned> {
   if (newer) return refuse(newer);
   const parsed = parse(trialSchema, value, 'trial');
   return parsed.ok ? planned(parsed.value) : parsed;
-}
-
-/** A document of a newer version is refused and left untouched. */
-export function newerVersion(value: unknown, known: number, at: string): Fault | undefined {
-  const version =
-    typeof value === 'object' && value !== null && 'version' in value
-      ? (value as { version: unknown }).version
-      : undefined;
-  return typeof version === 'number' && version > known
-    ? fault(
-        'trial.version',
-        `${at}.version`,
-        `this file is of version ${version}, this program knows up to ${known}`,
-        'open it with a newer Steady Tune',
-      )
-    : undefined;
 }
 
 /**

@@ -1,22 +1,45 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
-import { engineCheckStop, isOpen, stopOf, stops, stopState } from '#core/route';
+import { Select } from 'primeng/select';
+import { duration, listed, show } from '#core/base';
+import { factorOf } from '#core/factors';
+import {
+  causes,
+  effortOf,
+  freeStop,
+  isOnRoute,
+  kindsOf,
+  nextStop,
+  shaken,
+  shakenBy,
+  stopOf,
+  stops,
+  stopState,
+  unsettledBefore,
+} from '#core/route';
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
+import { CostOf, costWords, type Cost } from './cost-of';
+import { TrialMaker } from './trial-maker';
 
 /** The route of a pair at full length: what stands where, and what to do next. */
 @Component({
   selector: 'st-pair-page',
-  imports: [RouterLink, StateMark],
+  imports: [RouterLink, StateMark, Select, FormsModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair(); as p) {
       <h1>{{ label() }}</h1>
+      <p class="soft effort">{{ effort() }}</p>
       @if (next(); as n) {
         <section class="next" aria-labelledby="next">
           <div>
             <h2 id="next">{{ n.title }}</h2>
             <p class="soft">{{ n.words }}</p>
+            @if (n.cost) {
+              <p class="figures small">{{ n.cost }}</p>
+            }
           </div>
           <a class="act main" [routerLink]="n.link">{{ n.act }}</a>
         </section>
@@ -36,11 +59,16 @@ import { StateMark } from '../ui/state-mark';
         </thead>
         <tbody>
           @for (s of rows(); track s.id) {
-            <tr [class.quiet]="s.state === 'to come'">
+            @if (s.firstBeside) {
+              <tr class="divider">
+                <th colspan="5" scope="rowgroup">beside the route: nothing waits for these</th>
+              </tr>
+            }
+            <tr>
               <th scope="row">
                 <a [routerLink]="['/pair', p.id, 'stop', s.id]"><st-state-mark [state]="s.state" /> {{ s.label }}</a>
               </th>
-              <td>{{ s.state }}</td>
+              <td [class.shaken]="s.state === 'shaken'">{{ s.state }}</td>
               <td class="figures">{{ s.words }}</td>
               <td>{{ s.restsOn }}</td>
               <td>{{ s.about }}</td>
@@ -48,51 +76,55 @@ import { StateMark } from '../ui/state-mark';
           }
         </tbody>
       </table>
+      <section class="changed" aria-labelledby="changed">
+        <h2 id="changed">Something changed?</h2>
+        <div class="line">
+          <p-select
+            [options]="causeOptions"
+            optionLabel="label"
+            optionValue="id"
+            [ngModel]="cause()"
+            (ngModelChange)="cause.set($event)"
+            placeholder="what changed"
+            ariaLabel="What changed"
+          />
+          @if (cause()) {
+            <span>{{ willShake() }}</span>
+            <button type="button" class="act" [disabled]="!hits().length" (click)="shake()">Mark them as shaken</button>
+          } @else {
+            <span class="soft"
+              >New nozzle, new spool, work on the bed: what rests on it is shaken, and is said here first.</span
+            >
+          }
+        </div>
+      </section>
       <p class="soft beside">
-        Beside the route:
-        <a [routerLink]="['/pair', p.id, 'checks']">engine checks</a>, eleven solids of known measures for any setting,
-        side by side.
+        Also beside the route: <a [routerLink]="['/pair', p.id, 'free']">free trials</a> of any setting on any specimen,
+        and <a [routerLink]="['/pair', p.id, 'checks']">engine checks</a>, eleven solids of known measures.
       </p>
     } @else {
       <h1>There is no such pair</h1>
       <p class="soft">It may have been removed. <a routerLink="/shelf">Go to the shelf</a> to make one.</p>
     }
   `,
+  styleUrl: './table.css',
   styles: `
     :host {
       display: block;
-      padding: 20px 24px 40px;
     }
     .next {
       display: flex;
       justify-content: space-between;
       align-items: center;
       gap: 20px;
-      margin: 16px 0 20px;
-      padding: 14px 16px;
+      margin: 12px 0 16px;
+      padding: 12px 16px;
       background: var(--sheet);
       border: 1px solid var(--line);
       border-left: 3px solid var(--madder);
     }
-    table {
-      width: 100%;
-      border-collapse: collapse;
-    }
-    thead th {
-      text-align: left;
-      font-size: 12px;
-      font-weight: 500;
-      color: var(--ink-soft);
-      border-bottom: 1.5px solid var(--ink);
-      padding: 4px 10px 6px 0;
-    }
-    tbody th,
-    td {
-      text-align: left;
-      font-weight: 400;
-      padding: 6px 14px 6px 0;
-      border-bottom: 1px solid var(--line);
-      vertical-align: middle;
+    .next .act {
+      white-space: nowrap;
     }
     tbody th a {
       display: inline-flex;
@@ -104,37 +136,53 @@ import { StateMark } from '../ui/state-mark';
     tbody th a:hover {
       text-decoration: underline;
     }
-    td {
-      color: var(--ink-soft);
-    }
     td:nth-child(2),
-    td:nth-child(3),
     tbody th {
       white-space: nowrap;
     }
-    td.figures {
-      color: var(--ink);
+    td.shaken {
+      color: var(--shaken-ink);
+    }
+    .divider th {
+      padding-top: 14px;
+      font-size: 12px;
+      font-weight: 500;
+      color: var(--ink-soft);
+    }
+    .changed {
+      margin-top: 18px;
+      display: grid;
+      gap: 6px;
+    }
+    .line {
+      display: flex;
+      gap: 14px;
+      align-items: center;
+      flex-wrap: wrap;
     }
     .beside {
       margin-top: 16px;
-    }
-    .quiet a {
-      font-weight: 400;
-      color: var(--ink-soft);
     }
   `,
 })
 export class PairPage {
   readonly pairId = input.required<string>();
   private readonly keeper = inject(Keeper);
+  private readonly maker = inject(TrialMaker);
+  private readonly costOf = inject(CostOf);
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly label = computed(() => this.keeper.labelOf(this.pair()));
+  protected readonly causeOptions = [...causes];
+  protected readonly cause = signal<string | undefined>(undefined);
+  private readonly cost = signal<Cost | undefined>(undefined);
   private readonly records = computed(() =>
-    this.keeper.documents().records.filter((r) => r.pair === this.pairId() && r.stop !== engineCheckStop),
+    this.keeper.documents().records.filter((r) => r.pair === this.pairId() && isOnRoute(r)),
   );
+  private readonly tools = computed(() => this.keeper.contextOf(this.pair())?.printer.tools ?? 1);
 
-  protected readonly rows = computed(() =>
-    stops.map((stop) => {
+  protected readonly rows = computed(() => {
+    const shown = stops.filter((s) => s.id !== 'purge' || this.tools() > 1);
+    return shown.map((stop, i) => {
       const open = this.records().some((r) => r.stop === stop.id && r.settledOn === undefined && r.prints.length > 0);
       const { state, words } = stopState(stop, this.pair()?.values ?? [], open);
       return {
@@ -142,16 +190,36 @@ export class PairPage {
         label: stop.label,
         about: stop.about,
         state,
-        words: state === 'to come' ? '' : words,
+        words,
+        firstBeside: stop.beside === true && shown[i - 1]?.beside !== true,
         restsOn: stop.restsOn.map((id) => stopOf(id)?.label.toLowerCase()).join(', ') || '–',
       };
-    }),
-  );
+    });
+  });
+
+  protected readonly effort = computed(() => {
+    const e = effortOf(this.records().flatMap((r) => r.prints));
+    const prints = `${e.prints} ${e.prints === 1 ? 'print' : 'prints'}`;
+    return e.prints === 0
+      ? 'Nothing printed for this pair yet.'
+      : `Spent on this pair so far: ${prints}${e.time > 0 ? `, ${duration(e.time)}, ${show(e.mass, 1)} g, ${e.cost.toFixed(2)}` : ''}.`;
+  });
+
+  private readonly nextStop = computed(() => nextStop(this.pair()?.values ?? []));
+  /** The first kind of the next stop that this pair can make. */
+  private readonly nextTrial = computed(() => {
+    const stop = this.nextStop();
+    for (const kind of stop ? kindsOf(stop.id) : []) {
+      const trial = this.maker.trial(this.pairId(), kind.id);
+      if (trial) return { kind, trial };
+    }
+    return undefined;
+  });
 
   protected readonly next = computed(() => {
     const p = this.pair();
     if (!p) return undefined;
-    const inHand = this.records().findLast((r) => r.settledOn === undefined);
+    const inHand = this.records().findLast((r) => r.settledOn === undefined && r.stop !== freeStop);
     if (inHand) {
       const reading = inHand.prints.length > 0;
       return {
@@ -161,22 +229,34 @@ export class PairPage {
           : 'The plan is ready. Print it, then read it.',
         link: ['/trial', inHand.id],
         act: reading ? 'Go on reading' : 'Open the plan',
+        cost: '',
       };
     }
-    const stop = stops.find((s) => isOpen(s) && stopState(s, p.values, false).state !== 'settled');
+    const stop = this.nextStop();
     if (!stop)
       return {
-        title: 'Temperature is settled',
-        words: 'The other stops of the route are still to come. The tune sheet holds what is known.',
+        title: 'The whole route is settled',
+        words: 'The tune sheet holds every value with its reason. What changes will be shaken here.',
         link: ['/pair', p.id, 'tune'],
         act: 'Open the tune sheet',
+        cost: '',
       };
+    const again = stopState(stop, p.values, false).state === 'shaken';
+    const open = unsettledBefore(stop, p.values);
+    const kind = this.nextTrial()?.kind;
     return {
-      title: `Next: ${stop.label.toLowerCase()}`,
-      words: `It settles ${stop.about}.`,
+      title: `Next: ${stop.label.toLowerCase()}${again ? ', which is shaken' : ''}`,
+      words: `It settles ${stop.about}.${open.length === 0 ? ' Nothing that it rests on is open.' : ''}`,
       link: ['/pair', p.id, 'stop', stop.id],
       act: 'Plan it',
+      cost: kind ? `${kind.label}: ${costWords(this.cost())}` : '',
     };
+  });
+
+  protected readonly hits = computed(() => shakenBy(this.pair()?.values ?? [], this.cause() ?? ''));
+  protected readonly willShake = computed(() => {
+    const names = this.hits().map((v) => factorOf(v.factor)?.label ?? v.factor);
+    return names.length > 0 ? `It shakes ${listed(names)}.` : 'Nothing settled here rests on that.';
   });
 
   constructor() {
@@ -184,5 +264,19 @@ export class PairPage {
       const pair = this.pair();
       if (pair && this.keeper.currentPair()?.id !== pair.id) this.keeper.choosePair(pair.id);
     });
+    effect((onCleanup) => {
+      const next = this.nextTrial();
+      this.cost.set(undefined);
+      const work = next && this.costOf.trial(next.trial).subscribe((c) => this.cost.set(c));
+      onCleanup(() => work?.unsubscribe());
+    });
+  }
+
+  protected shake(): void {
+    const pair = this.pair();
+    const cause = causes.find((c) => c.id === this.cause());
+    if (!pair || !cause) return;
+    this.keeper.save('pairs', { ...pair, values: shaken(pair.values, cause.id, cause.label) });
+    this.cause.set(undefined);
   }
 }

@@ -1,73 +1,131 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  signal,
+  type OnDestroy,
+} from '@angular/core';
+import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
-import { sentence } from '#core/base';
+import { InputText } from 'primeng/inputtext';
+import type { Subscription } from 'rxjs';
+import { listed, sentence } from '#core/base';
 import { factorOf } from '#core/factors';
-import { isOpen, newest, stopOf, valueWords, type TrialRecord } from '#core/route';
+import { kindsOf, newest, stopOf, unsettledBefore, valueWords, type TrialRecord } from '#core/route';
 import { specimenOf } from '#core/specimens';
 import { Keeper } from '../data/keeper';
 import { MOST_READ, readTrialFile } from '../data/trial-file';
+import { CostOf, costWords, type Cost } from './cost-of';
 import { TrialMaker } from './trial-maker';
 
-/** One stop: what it is for, the trials made for it, and the way to a new one. */
+/** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */
 @Component({
   selector: 'st-stop-page',
-  imports: [RouterLink],
+  imports: [RouterLink, FormsModule, InputText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (stop(); as s) {
       <h1>{{ s.label }}</h1>
       <p class="soft about">It settles {{ s.about }}.{{ restsOn() }}</p>
-      @if (value(); as v) {
+      @for (v of values(); track v.factor) {
         <p class="value">
-          <b class="figures">{{ v.words }}</b> {{ v.state }} on {{ v.on }}: {{ v.why }}.
+          <span class="soft">{{ v.label }}</span> <b class="figures">{{ v.words }}</b> {{ v.state }} on {{ v.on }}:
+          {{ v.why }}.
           @if (v.shakenBy) {
             <span class="shaken">Shaken by {{ v.shakenBy }}.</span>
           }
         </p>
       }
-      @if (open()) {
-        <div class="offer">
-          <div>
-            <h2>{{ specimen()?.label }}</h2>
-            <p class="soft">{{ specimen()?.purpose }}</p>
-          </div>
-          <button type="button" class="act main" (click)="plan()">Plan a {{ specimen()?.label?.toLowerCase() }}</button>
-          <button type="button" class="act" (click)="chooser.click()">Open a trial file</button>
+      @if (before()) {
+        <section class="order" aria-label="Out of order">
+          <p>{{ before() }}</p>
+          <label for="reason">Why go here first?</label>
           <input
-            #chooser
-            type="file"
-            accept=".json,.gcode,.gco,.g"
-            class="visually-hidden"
-            tabindex="-1"
-            aria-label="Trial file or G-code of ours"
-            (change)="openFile($event)"
+            pInputText
+            id="reason"
+            maxlength="300"
+            [ngModel]="reason()"
+            (ngModelChange)="reason.set($event)"
+            placeholder="the temperature is known from another spool"
           />
-        </div>
-        @if (problem(); as p) {
-          <p class="wrong" role="alert">{{ p }}</p>
-        }
-        @for (r of records(); track r.id) {
-          <a class="trial" [routerLink]="['/trial', r.id]"
-            ><b>{{ r.trial.title }}</b> <span class="soft">{{ words(r) }}</span></a
-          >
-        } @empty {
-          <p class="soft">No trial yet at this stop. A tower takes about half an hour and six grams.</p>
-        }
-      } @else {
-        <p class="to-come">
-          This stop is still to come. Its trials are not built yet; temperature is the one that works today.
-        </p>
+          @if (asked()) {
+            <p class="wrong" role="alert">Say in a few words why; it is kept with the trial.</p>
+          }
+        </section>
+      }
+      <table>
+        <caption class="visually-hidden">
+          Trials of this stop
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">trial</th>
+            <th scope="col">what it does</th>
+            <th scope="col">for this pair</th>
+            <th scope="col">it takes</th>
+            <th scope="col"><span class="visually-hidden">plan it</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          @for (k of rows(); track k.id) {
+            <tr [class.quiet]="k.lacks">
+              <th scope="row">{{ k.label }}</th>
+              <td>
+                {{ k.about }}
+                @if (k.shorter) {
+                  <span class="soft">A shorter one: {{ k.shorter }}.</span>
+                }
+              </td>
+              <td class="figures">{{ k.lacks ?? k.sweep }}</td>
+              <td class="figures cost">{{ k.cost }}</td>
+              <td>
+                @if (!k.lacks) {
+                  <button type="button" class="act" [attr.aria-label]="'Plan: ' + k.label" (click)="plan(k.id)">
+                    Plan it
+                  </button>
+                }
+              </td>
+            </tr>
+          }
+        </tbody>
+      </table>
+      <div class="other">
+        <button type="button" class="act" (click)="chooser.click()">Open a trial file</button>
+        <input
+          #chooser
+          type="file"
+          accept=".json,.gcode,.gco,.g"
+          class="visually-hidden"
+          tabindex="-1"
+          aria-label="Trial file or G-code of ours"
+          (change)="openFile($event)"
+        />
+        <a [routerLink]="['/pair', pairId(), 'free']">or plan a free trial: any setting on any specimen</a>
+      </div>
+      @if (problem(); as p) {
+        <p class="wrong" role="alert">{{ p }}</p>
+      }
+      <h2>Made so far</h2>
+      @for (r of records(); track r.id) {
+        <a class="trial" [routerLink]="['/trial', r.id]"
+          ><b>{{ r.trial.title }}</b> <span class="soft">{{ words(r) }}</span></a
+        >
+      } @empty {
+        <p class="soft">No trial yet at this stop.</p>
       }
     } @else {
       <h1>There is no such stop</h1>
     }
   `,
+  styleUrl: './table.css',
   styles: `
     :host {
       display: grid;
-      gap: 14px;
-      padding: 20px 24px 40px;
-      max-width: 900px;
+      gap: 12px;
+      align-content: start;
     }
     .value b {
       color: var(--madder);
@@ -76,47 +134,57 @@ import { TrialMaker } from './trial-maker';
     .shaken {
       color: var(--shaken-ink);
     }
-    .offer {
-      display: flex;
-      justify-content: space-between;
-      align-items: center;
-      gap: 24px;
-      padding: 14px 16px;
-      background: var(--sheet);
+    .order {
+      display: grid;
+      gap: 4px;
+      padding: 10px 14px;
       border: 1px solid var(--line);
-      border-left: 3px solid var(--madder);
+      border-left: 3px solid var(--shaken-ink);
+      background: var(--sheet);
+    }
+    .order label {
+      font-size: 12.5px;
+      color: var(--ink-soft);
+    }
+    .order input {
+      max-width: 520px;
+    }
+    .cost {
+      white-space: nowrap;
+    }
+    .other {
+      display: flex;
+      gap: 18px;
+      align-items: center;
     }
     .trial {
       display: flex;
       justify-content: space-between;
       gap: 20px;
-      padding: 10px 2px;
+      padding: 8px 2px;
       border-bottom: 1px solid var(--line);
       text-decoration: none;
     }
     .trial:hover b {
       text-decoration: underline;
     }
-    .to-come {
-      padding: 14px 16px;
-      border: 1px dashed var(--line-strong);
-      color: var(--ink-soft);
-    }
   `,
 })
-export class StopPage {
+export class StopPage implements OnDestroy {
   readonly pairId = input.required<string>();
   readonly stopId = input.required<string>();
   private readonly keeper = inject(Keeper);
   private readonly maker = inject(TrialMaker);
+  private readonly costOf = inject(CostOf);
   private readonly router = inject(Router);
   protected readonly stop = computed(() => stopOf(this.stopId()));
   protected readonly problem = signal<string | undefined>(undefined);
-  protected readonly open = computed(() => {
-    const s = this.stop();
-    return s !== undefined && isOpen(s);
-  });
-  protected readonly specimen = computed(() => specimenOf(this.stop()?.specimen ?? ''));
+  protected readonly reason = signal('');
+  protected readonly asked = signal(false);
+  private readonly costs = signal<Record<string, Cost>>({});
+  private work: Subscription[] = [];
+
+  private readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly records = computed(() =>
     this.keeper
       .documents()
@@ -124,19 +192,78 @@ export class StopPage {
       .toReversed(),
   );
   protected readonly restsOn = computed(() => {
-    const names = this.stop()?.restsOn.map((id) => stopOf(id)?.label.toLowerCase()) ?? [];
-    return names.length > 0 ? ` It rests on ${names.join(', ')}.` : '';
+    const names = this.stop()?.restsOn.map((id) => stopOf(id)?.label.toLowerCase() ?? id) ?? [];
+    return names.length > 0 ? ` It rests on ${listed(names)}.` : '';
   });
-  protected readonly value = computed(() => {
-    const pair = this.keeper.find('pairs', this.pairId());
-    const v = newest(pair?.values ?? []).find((t) => this.stop()?.factors.includes(t.factor));
-    return v && { ...v, words: valueWords(v) };
+  protected readonly before = computed(() => {
+    const stop = this.stop();
+    const open = stop ? unsettledBefore(stop, this.pair()?.values ?? []) : [];
+    return open.length > 0
+      ? `${listed(open.map((s) => s.label))} ${open.length > 1 ? 'are' : 'is'} not settled yet, and what is found here rests on ${open.length > 1 ? 'them' : 'it'}. You can go on with a reason.`
+      : '';
   });
+  protected readonly values = computed(() =>
+    newest(this.pair()?.values ?? [])
+      .filter((t) => this.stop()?.factors.includes(t.factor))
+      .map((v) => ({ ...v, words: valueWords(v), label: factorOf(v.factor)?.label ?? v.factor })),
+  );
+
+  private readonly trials = computed(() =>
+    kindsOf(this.stopId()).map((kind) => ({
+      kind,
+      lacks: kind.lacks?.(this.keeper.contextOf(this.pair())!),
+      trial: this.maker.trial(this.pairId(), kind.id),
+    })),
+  );
+
+  protected readonly rows = computed(() =>
+    this.trials().map(({ kind, lacks, trial }) => ({
+      id: kind.id,
+      label: kind.label,
+      about: `${kind.about}.`,
+      shorter: kindsOf(this.stopId())
+        .find((k) => k.id === kind.shorter)
+        ?.label.toLowerCase(),
+      lacks: lacks && `not here: ${lacks}`,
+      sweep: trial?.title.split(', ').slice(1).join(', ') || (trial && specimenOf(trial.specimen.id)?.label) || '',
+      cost: costWords(this.costs()[kind.id]),
+    })),
+  );
+
+  constructor() {
+    effect(() => {
+      this.stopId();
+      this.reason.set('');
+      this.asked.set(false);
+    });
+    // What each trial takes is told before it is made: its file is made beforehand, one after the other.
+    effect(() => {
+      this.stopWork();
+      this.costs.set({});
+      for (const { kind, trial } of this.trials()) {
+        if (!trial) continue;
+        this.work.push(
+          this.costOf.trial(trial).subscribe((cost) => this.costs.update((all) => ({ ...all, [kind.id]: cost }))),
+        );
+      }
+    });
+  }
+
+  ngOnDestroy(): void {
+    this.stopWork();
+  }
+
+  private stopWork(): void {
+    for (const w of this.work) w.unsubscribe();
+    this.work = [];
+  }
 
   protected words(r: TrialRecord): string {
-    if (r.settledOn) return `settled on ${r.settledOn.slice(0, 10)}`;
-    if (r.prints.length > 0) return `${r.readings.length} readings`;
-    return `planned, ${r.trial.axes.map((a) => `${a.levels.length} levels of ${factorOf(a.factor)?.label ?? a.factor}`).join(', ')}`;
+    const reason = r.outOfOrder ? ` · out of order: ${r.outOfOrder}` : '';
+    if (r.settledOn) return `settled on ${r.settledOn.slice(0, 10)}${reason}`;
+    if (r.prints.length > 0) return `${r.readings.length} readings${reason}`;
+    const what = r.trial.axes.map((a) => `${a.levels.length} levels of ${factorOf(a.factor)?.label ?? a.factor}`);
+    return `planned${what.length > 0 ? `, ${what.join(' × ')}` : ''}${reason}`;
   }
 
   /** Opens a trial file, or the trial that a G-code file of ours carries. */
@@ -148,8 +275,7 @@ export class StopPage {
     const result = readTrialFile(file.name, new Uint8Array(await file.slice(0, MOST_READ).arrayBuffer()));
     this.problem.set(result.ok ? undefined : result.faults.slice(0, 3).map(sentence).join('. ') + '.');
     if (!result.ok) return;
-    const pair = this.keeper.find('pairs', this.pairId());
-    const context = this.keeper.contextOf(pair);
+    const context = this.keeper.contextOf(this.pair());
     // Prices and notes do not travel in a file; the same printer and filament on the shelf bring theirs back.
     const same =
       context?.printer.id === result.value.context.printer.id &&
@@ -158,8 +284,14 @@ export class StopPage {
     void this.router.navigate(['/trial', this.maker.open(this.pairId(), this.stopId(), trial)]);
   }
 
-  protected plan(): void {
-    const id = this.maker.plan(this.pairId(), this.stopId());
+  protected plan(kind: string): void {
+    const reason = this.reason().trim();
+    if (this.before() !== '' && reason === '') {
+      this.asked.set(true);
+      document.getElementById('reason')?.focus();
+      return;
+    }
+    const id = this.maker.plan(this.pairId(), kind, reason === '' ? undefined : reason);
     if (id) void this.router.navigate(['/trial', id]);
   }
 }

@@ -1,6 +1,8 @@
 import { inject, Injectable } from '@angular/core';
-import { stopOf, type TrialRecord } from '#core/route';
-import { freshTrial, type Trial } from '#core/trial';
+import { tunedBaseline, type PairRecord, type TrialRecord } from '#core/route';
+import { usualRule } from '#core/settle';
+import type { Settings } from '#core/settings';
+import { kindOf, trialOfKind, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 
 /** Opens new trials of a pair. */
@@ -8,17 +10,27 @@ import { Keeper } from '../data/keeper';
 export class TrialMaker {
   private readonly keeper = inject(Keeper);
 
-  /** A new trial at a stop, with the starting levels of the pair. @returns the record's id */
-  plan(pairId: string, stopId: string): string | undefined {
+  /** The baseline of a pair with everything settled so far in force. */
+  baselineOf(pair: PairRecord): Settings {
+    return tunedBaseline(pair.baseline, pair.values);
+  }
+
+  /** A trial of a kind with the starting levels of the pair; undefined where the pair cannot make it. */
+  trial(pairId: string, kind: string): Trial | undefined {
     const pair = this.keeper.find('pairs', pairId);
     const context = this.keeper.contextOf(pair);
-    const stop = stopOf(stopId);
-    if (!pair || !context || !stop?.specimen) return undefined;
-    return this.open(pairId, stopId, freshTrial(stop.specimen, stop.factors[0], context, pair.baseline));
+    if (!pair || !context || kindOf(kind)?.lacks?.(context) !== undefined) return undefined;
+    return trialOfKind(kind, context, this.baselineOf(pair));
+  }
+
+  /** A new record of a kind of trial. @returns its id */
+  plan(pairId: string, kind: string, outOfOrder?: string): string | undefined {
+    const trial = this.trial(pairId, kind);
+    return trial && this.open(pairId, kindOf(kind)!.stop, trial, outOfOrder);
   }
 
   /** A record around a trial that is given. */
-  open(pair: string, stop: string, trial: Trial): string {
+  open(pair: string, stop: string, trial: Trial, outOfOrder?: string): string {
     const record: TrialRecord = {
       kind: 'steady-tune/record',
       version: 1,
@@ -29,9 +41,10 @@ export class TrialMaker {
       trial,
       prints: [],
       readings: [],
-      rule: 'best-combined',
+      rule: usualRule(trial),
       weights: {},
       checklist: {},
+      ...(outOfOrder !== undefined && { outOfOrder }),
     };
     this.keeper.save('records', record);
     return record.id;

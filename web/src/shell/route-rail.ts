@@ -2,7 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/c
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink } from '@angular/router';
 import { filter, map } from 'rxjs';
-import { engineCheckStop, stops, stopState } from '#core/route';
+import { effortOf, isOnRoute, stops, stopState } from '#core/route';
+import { duration, show } from '#core/base';
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
 
@@ -22,7 +23,7 @@ import { StateMark } from '../ui/state-mark';
               [routerLink]="s.link"
               [class.here]="s.here"
               [attr.aria-current]="s.here ? 'page' : null"
-              [class.quiet]="s.state === 'to come'"
+              [class.beside]="s.beside"
             >
               <st-state-mark [state]="s.state" />
               <span class="name">{{ s.label }}</span>
@@ -70,8 +71,8 @@ import { StateMark } from '../ui/state-mark';
       display: grid;
       grid-template-columns: 16px 1fr;
       column-gap: 11px;
-      padding: 6px 12px 5px;
-      min-height: 42px;
+      padding: 4px 12px 3px;
+      min-height: 34px;
       border-radius: 5px;
       text-decoration: none;
       align-items: start;
@@ -85,7 +86,7 @@ import { StateMark } from '../ui/state-mark';
     a.here .name {
       font-weight: 640;
     }
-    .quiet .name {
+    .beside .name {
       color: var(--ink-soft);
     }
     st-state-mark {
@@ -99,7 +100,6 @@ import { StateMark } from '../ui/state-mark';
       font-size: 12px;
       line-height: 1.25;
       color: var(--ink-soft);
-      min-height: 14px;
     }
     .words.shaken {
       color: var(--shaken-ink);
@@ -124,36 +124,38 @@ export class RouteRail {
   );
 
   private readonly records = computed(() =>
-    this.keeper
-      .documents()
-      .records.filter((r) => r.pair === this.keeper.currentPair()?.id && r.stop !== engineCheckStop),
+    this.keeper.documents().records.filter((r) => r.pair === this.keeper.currentPair()?.id && isOnRoute(r)),
   );
 
   protected readonly rows = computed(() => {
     const pair = this.keeper.currentPair()!;
     const url = this.url();
-    return stops.map((stop) => {
-      const own = this.records().filter((r) => r.stop === stop.id);
-      const newest = own[own.length - 1];
-      const inHand = newest !== undefined && newest.settledOn === undefined && newest.prints.length > 0;
-      const state = stopState(stop, pair.values, inHand);
-      const here =
-        url.includes(`/stop/${stop.id}`) || (newest !== undefined && own.some((r) => url.includes(`/trial/${r.id}`)));
-      const words = state.state === 'in hand' ? 'reading …' : state.words;
-      return {
-        id: stop.id,
-        label: stop.label,
-        link: ['/pair', pair.id, 'stop', stop.id],
-        state: state.state,
-        words,
-        here,
-      };
-    });
+    const tools = this.keeper.contextOf(pair)?.printer.tools ?? 1;
+    return stops
+      .filter((s) => s.id !== 'purge' || tools > 1)
+      .map((stop) => {
+        const own = this.records().filter((r) => r.stop === stop.id);
+        const newest = own[own.length - 1];
+        const inHand = newest !== undefined && newest.settledOn === undefined && newest.prints.length > 0;
+        const state = stopState(stop, pair.values, inHand);
+        const here =
+          url.includes(`/stop/${stop.id}`) || (newest !== undefined && own.some((r) => url.includes(`/trial/${r.id}`)));
+        const words = state.state === 'in hand' ? 'reading …' : state.words;
+        return {
+          id: stop.id,
+          label: stop.label,
+          link: ['/pair', pair.id, 'stop', stop.id],
+          state: state.state,
+          words,
+          here,
+          beside: stop.beside === true,
+        };
+      });
   });
 
   protected readonly spent = computed(() => {
-    const prints = this.records().reduce((n, r) => n + r.prints.length, 0);
-    const trials = this.records().length;
-    return `${trials} ${trials === 1 ? 'trial' : 'trials'} · ${prints} ${prints === 1 ? 'print' : 'prints'} on this pair so far`;
+    const e = effortOf(this.records().flatMap((r) => r.prints));
+    const prints = `${e.prints} ${e.prints === 1 ? 'print' : 'prints'} on this pair so far`;
+    return e.time > 0 ? `${prints} · ${duration(e.time)} · ${show(e.mass, 1)} g` : prints;
   });
 }

@@ -43,6 +43,11 @@ export const routes: Routes = [
     loadComponent: () => import('../route/stop-page').then((m) => m.StopPage),
   },
   {
+    path: 'pair/:pairId/free',
+    title: 'Free trial · Steady Tune',
+    loadComponent: () => import('../route/free-page').then((m) => m.FreePage),
+  },
+  {
     path: 'pair/:pairId/checks',
     title: 'Engine checks · Steady Tune',
     loadComponent: () => import('../route/checks-page').then((m) => m.ChecksPage),
@@ -51,6 +56,11 @@ export const routes: Routes = [
     path: 'pair/:pairId/tune',
     title: 'Tune sheet · Steady Tune',
     loadComponent: () => import('../tune-sheet/tune-sheet').then((m) => m.TuneSheet),
+  },
+  {
+    path: 'trial/:id/labels',
+    title: 'Label map · Steady Tune',
+    loadComponent: () => import('../trial-sheet/labels-page').then((m) => m.LabelsPage),
   },
   {
     path: 'trial/:id',

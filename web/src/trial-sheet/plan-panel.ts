@@ -1,21 +1,20 @@
-import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
 import { Select } from 'primeng/select';
-import { rounded, show, type Fault } from '#core/base';
-import { factorId, factorOf, type Layout } from '#core/factors';
-import { levelsOf, sweepOf } from '#core/plan';
-import { settingGroups, settingIds, settingOf } from '#core/settings';
+import { show, type Fault } from '#core/base';
+import { factorOf } from '#core/factors';
 import { specimenOf } from '#core/specimens';
-import { varied } from '#core/trial';
+import { testOnlyWords } from '#core/trial';
 import { TrialMaker } from '../route/trial-maker';
 import { NumberField } from '../ui/number-field';
+import { AxisEditor } from './axis-editor';
 import { TrialDesk } from './trial-desk';
 
 /** Plan: the levels and the measures of the specimen; the drawing above follows at once. */
 @Component({
   selector: 'st-plan-panel',
-  imports: [NumberField, FormsModule, Select],
+  imports: [AxisEditor, NumberField, FormsModule, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.locked()) {
@@ -24,71 +23,11 @@ import { TrialDesk } from './trial-desk';
         <button type="button" class="act" (click)="copy()">Plan a copy</button>
       </div>
     } @else if (desk.record(); as record) {
+      <st-axis-editor [which]="0" />
+      @if (record.trial.axes.length > 0) {
+        <st-axis-editor [which]="1" />
+      }
       <div class="fields">
-        <div class="choice vary">
-          <label for="factor">varies</label>
-          <p-select
-            inputId="factor"
-            [options]="factors()"
-            [group]="true"
-            optionLabel="label"
-            optionValue="id"
-            [filter]="true"
-            filterBy="label"
-            [ngModel]="factor()?.id ?? 'none'"
-            (ngModelChange)="setFactor($event)"
-            ariaLabel="What varies"
-          />
-          @if (layouts().length > 1) {
-            <p-select
-              inputId="along"
-              size="small"
-              [options]="layouts()"
-              optionLabel="label"
-              optionValue="id"
-              [ngModel]="along()"
-              (ngModelChange)="setAlong($event)"
-              ariaLabel="Laid out"
-            />
-          }
-        </div>
-        @if (choices(); as all) {
-          <fieldset class="named">
-            <legend>values side by side</legend>
-            @for (c of all; track c.level) {
-              <label><input type="checkbox" [checked]="c.on" (change)="toggle(c.level)" /> {{ c.words }}</label>
-            }
-          </fieldset>
-        } @else if (factor()) {
-          <st-number-field
-            fieldId="from"
-            [label]="along() === 'tile' ? 'first tile' : 'lowest band'"
-            [unit]="unit()"
-            [shown]="shown()"
-            [usual]="usual()"
-            [value]="sweep().from"
-            [outside]="levelFault()"
-            (changed)="setSweep({ from: $event })"
-          />
-          <st-number-field
-            fieldId="to"
-            [label]="along() === 'tile' ? 'last tile' : 'highest band'"
-            [unit]="unit()"
-            [shown]="shown()"
-            [usual]="usual()"
-            [value]="sweep().to"
-            (changed)="setSweep({ to: $event })"
-          />
-          <st-number-field
-            fieldId="step"
-            label="in steps of"
-            [unit]="unit()"
-            [shown]="shown()"
-            [value]="sweep().step"
-            [outside]="sweepFault()"
-            (changed)="setSweep({ step: $event })"
-          />
-        }
         @for (f of fields(); track f.key) {
           <st-number-field
             [fieldId]="f.key"
@@ -109,8 +48,6 @@ import { TrialDesk } from './trial-desk';
               (ngModelChange)="setWait($event)"
               ariaLabel="At each new level"
             />
-          } @else {
-            <span></span>
           }
           <button type="button" class="more" (click)="settings.emit()">all settings of this print</button>
         </div>
@@ -119,14 +56,15 @@ import { TrialDesk } from './trial-desk';
         @if (otherFaults().length) {
           <span class="wrong">{{ otherFaults()[0] }}</span>
         } @else {
-          @if (factor()) {
-            <b>{{ levels().length }} {{ along() === 'tile' ? 'tiles' : 'bands' }}:</b>
-            <span class="figures">{{ levelWords() }}</span>
-          } @else {
+          @for (line of lists(); track $index) {
+            <span
+              ><b>{{ line.count }}:</b> <span class="figures">{{ line.levels }}</span></span
+            >
+          } @empty {
             <b>One plain print:</b> nothing varies.
           }
-          @if (remark(); as r) {
-            <span class="remark">{{ r }}</span>
+          @if (testOnly(); as t) {
+            <span class="soft">Only in this trial: {{ t }}.</span>
           }
         }
       </p>
@@ -138,9 +76,12 @@ import { TrialDesk } from './trial-desk';
       gap: 4px;
     }
     .fields {
-      display: grid;
-      grid-template-columns: minmax(150px, 190px) repeat(7, minmax(80px, 112px)) minmax(120px, 160px);
+      display: flex;
+      flex-wrap: wrap;
       gap: 2px 12px;
+    }
+    .fields st-number-field {
+      width: 108px;
     }
     .choice {
       display: grid;
@@ -149,35 +90,6 @@ import { TrialDesk } from './trial-desk';
     }
     .choice label {
       font-size: 12.5px;
-      color: var(--ink-soft);
-    }
-    .vary p-select {
-      width: 100%;
-      min-width: 0;
-    }
-    .vary {
-      min-width: 0;
-      grid-template-rows: auto auto auto;
-      gap: 2px;
-    }
-    .named {
-      grid-column: span 4;
-      margin: 0;
-      padding: 2px 8px;
-      border: 1px solid var(--line);
-      display: grid;
-      grid-template-columns: repeat(4, auto);
-      gap: 2px 14px;
-      font-size: 12.5px;
-    }
-    .named label {
-      display: inline-flex;
-      gap: 6px;
-      align-items: center;
-      white-space: nowrap;
-    }
-    .named legend {
-      font-size: 12px;
       color: var(--ink-soft);
     }
     .more {
@@ -195,10 +107,6 @@ import { TrialDesk } from './trial-desk';
       gap: 8px;
       font-size: 13px;
     }
-    .remark {
-      margin-left: 12px;
-      color: var(--shaken-ink);
-    }
     .fixed {
       display: flex;
       gap: 18px;
@@ -212,114 +120,44 @@ export class PlanPanel {
   private readonly router = inject(Router);
   readonly settings = output<void>();
   protected readonly waits = ['go on', 'wait'];
-  private readonly problem = signal<Fault | undefined>(undefined);
-  protected readonly remark = signal<string | undefined>(undefined);
-
-  /** The factor as it stands in the document, whether or not its plan is sound. */
-  protected readonly factor = computed(() => factorOf(this.desk.record()?.trial.axes[0]?.factor ?? ''));
-  protected readonly unit = computed(() => this.factor()?.unit ?? '');
-  protected readonly shown = computed(() => this.factor()?.shown ?? 1);
-  protected readonly along = computed(() => this.desk.record()?.trial.axes[0]?.along);
-  private readonly specimen = computed(() => specimenOf(this.desk.record()?.trial.specimen.id ?? ''));
-
-  /** What this specimen can carry, by groups of settings. */
-  protected readonly factors = computed(() => {
-    const layouts = this.specimen()?.layouts ?? [];
-    const carries = (id: string) => factorOf(id)?.layouts.some((l) => layouts.includes(l)) ?? false;
-    const groups = settingGroups.flatMap((group) => {
-      const items = settingIds
-        .filter((id) => settingOf(id).group === group && carries(factorId(id)))
-        .map((id) => ({ id: factorId(id), label: settingOf(id).label }));
-      return items.length > 0 ? [{ label: group, items }] : [];
-    });
-    return [{ label: 'plain', items: [{ id: 'none', label: 'nothing' }] }, ...groups];
-  });
-
-  protected readonly layouts = computed(() => {
-    const factor = this.factor();
-    if (!factor) return [];
-    const words: Partial<Record<Layout, string>> = { tile: 'as tiles', height: 'as bands by height', row: 'in a row' };
-    return (this.specimen()?.layouts ?? [])
-      .filter((l) => factor.layouts.includes(l) && words[l] !== undefined)
-      .map((id) => ({ id, label: words[id]! }));
-  });
-
-  protected readonly choices = computed(() =>
-    this.factor()?.choices?.map((words, level) => ({ words, level, on: this.levels().includes(level) })),
+  protected readonly heats = computed(
+    () => this.desk.record()?.trial.axes.some((a) => factorOf(a.factor)?.setting === 'nozzleTemperature') ?? false,
   );
-  protected readonly heats = computed(() => this.factor()?.setting === 'nozzleTemperature');
-  protected readonly levels = computed(() => this.desk.record()?.trial.axes[0]?.levels ?? []);
-  /** The sweep as it was typed: its end may lie beyond the last level. */
-  private readonly asked = signal<{ mode: 'steps'; from: number; to: number; step: number } | undefined>(undefined);
-  protected readonly sweep = computed(() => {
-    const asked = this.asked();
-    const its = asked && levelsOf(asked, 'levels');
-    if (asked && its?.ok && its.value.levels.join() === this.levels().join()) return asked;
-    const s = sweepOf(this.levels());
-    return s.mode === 'steps'
-      ? s
-      : {
-          from: this.levels()[0] ?? 0,
-          to: this.levels().at(-1) ?? 0,
-          step: rounded(Math.abs((this.levels()[1] ?? 0) - (this.levels()[0] ?? 0)), 6),
-        };
-  });
-  protected readonly usual = computed(() => {
-    const context = this.desk.record()?.trial.context;
-    const factor = this.factor();
-    return context && factor && !factor.choices ? settingOf(factor.setting).usual?.(context) : undefined;
-  });
   protected readonly fields = computed(() => specimenOf(this.desk.record()?.trial.specimen.id ?? '')?.fields ?? []);
-  protected readonly levelWords = computed(() =>
-    this.levels()
-      .map((l) => this.factor()?.choices?.[l] ?? show(l * this.shown()))
-      .join(this.factor()?.choices ? ', ' : ' '),
+  /** The exact list of levels of each axis. */
+  protected readonly lists = computed(() =>
+    (this.desk.record()?.trial.axes ?? []).flatMap((axis) => {
+      const factor = factorOf(axis.factor);
+      if (!factor) return [];
+      const names = { height: 'bands', row: 'in a row', tile: 'tiles', print: 'prints' };
+      return [
+        {
+          count: `${axis.levels.length} ${names[axis.along]}`,
+          levels: axis.levels
+            .map((l) => factor.choices?.[l] ?? show(l * factor.shown))
+            .join(factor.choices ? ', ' : ' '),
+        },
+      ];
+    }),
   );
+  /** Values that hold in this trial alone, with what they go back to. */
+  protected readonly testOnly = computed(() => {
+    const t = this.desk.record()?.trial;
+    return t ? testOnlyWords(t).join(', ') : '';
+  });
   protected readonly wait = computed(() => {
     const t = this.desk.record()?.trial;
     return t?.frozen.temperatureWait ?? t?.baseline.temperatureWait ?? 'go on';
   });
-  protected readonly sweepFault = computed(() => words(this.problem()));
-  protected readonly levelFault = computed(() =>
-    words(this.desk.faults().find((f) => f.at.startsWith('axes.0.levels'))),
-  );
   protected readonly otherFaults = computed(() =>
     this.desk
       .faults()
-      .filter((f) => !f.at.startsWith('axes.0.levels') && !f.at.startsWith('specimen.params.'))
-      .map((f) => `${f.at}: ${f.wrong}; ${f.right}`),
+      .filter((f) => !/^axes\.\d\.levels/.test(f.at) && !f.at.startsWith('specimen.params.'))
+      .map((f) => `${f.wrong}; ${f.right}`),
   );
 
   protected paramFault(key: string): string | undefined {
     return words(this.desk.faults().find((f) => f.at === `specimen.params.${key}`));
-  }
-
-  protected setFactor(id: string): void {
-    this.problem.set(undefined);
-    this.remark.set(undefined);
-    this.desk.changeTrial('what varies', (t) => varied(t, id === 'none' ? undefined : id));
-  }
-
-  protected setAlong(along: Layout): void {
-    this.desk.changeTrial('layout', (t) => ({ ...t, axes: t.axes.map((a, i) => (i === 0 ? { ...a, along } : a)) }));
-  }
-
-  protected toggle(level: number): void {
-    const on = this.levels();
-    const levels = on.includes(level) ? on.filter((l) => l !== level) : [...on, level].sort((a, b) => a - b);
-    if (levels.length === 0) return;
-    this.desk.changeTrial('levels', (t) => ({ ...t, axes: t.axes.map((a, i) => (i === 0 ? { ...a, levels } : a)) }));
-  }
-
-  protected setSweep(change: Partial<{ from: number; to: number; step: number }>): void {
-    const asked = { ...this.sweep(), mode: 'steps' as const, ...change };
-    const next = levelsOf(asked, 'levels');
-    if (next.ok) this.asked.set(asked);
-    this.problem.set(next.ok ? undefined : next.faults[0]);
-    if (!next.ok) return;
-    this.remark.set(next.value.remark);
-    const levels = next.value.levels;
-    this.desk.changeTrial('levels', (t) => ({ ...t, axes: t.axes.map((a, i) => (i === 0 ? { ...a, levels } : a)) }));
   }
 
   protected setParam(key: string, value: number): void {

@@ -1,19 +1,32 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { RouterLink } from '@angular/router';
 import { InputText } from 'primeng/inputtext';
 import { ProgressBar } from 'primeng/progressbar';
+import { Select } from 'primeng/select';
 import { dryingDays } from '#core/context';
-import { labelMap } from '#core/specimens';
+import { factorOf, levelWords } from '#core/factors';
+import { asPrint, testOnlyWords } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { TrialDesk } from './trial-desk';
 
 /** Print: the checked file, what to see to before, and the conditions of the print. */
 @Component({
   selector: 'st-print-panel',
-  imports: [FormsModule, InputText, ProgressBar],
+  imports: [FormsModule, InputText, ProgressBar, Select, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="file" aria-label="File">
+      @if (desk.byPrint()) {
+        <p-select
+          [options]="printOptions()"
+          optionLabel="label"
+          optionValue="index"
+          [ngModel]="desk.printIndex()"
+          (ngModelChange)="desk.printIndex.set($event)"
+          ariaLabel="Which print"
+        />
+      }
       @switch (making().state) {
         @case ('working') {
           <p>Making the file: {{ progress()?.stage }} …</p>
@@ -37,7 +50,7 @@ import { TrialDesk } from './trial-desk';
           </button>
           <div class="row">
             <button type="button" class="act" (click)="toolpath.emit()">Look at the toolpath</button>
-            <button type="button" class="act" (click)="labels()">Label map</button>
+            <a class="act" [routerLink]="['/trial', desk.id(), 'labels']">Label map</a>
           </div>
           <p class="small soft">{{ size() }}, read back and checked</p>
         }
@@ -174,10 +187,29 @@ export class PrintPanel {
   );
   protected readonly warnings = computed(() => {
     const r = this.desk.made()?.report;
-    return r ? [...r.warnings, ...r.ifStopped.map((w) => `If you stop it early: ${w}`)] : [];
+    const trial = this.desk.record()?.trial;
+    const own = trial ? testOnlyWords(trial) : [];
+    return r
+      ? [
+          ...(own.length > 0
+            ? [`Only in this print: ${own.join(', ')}. The tune sheet keeps the pair’s own values.`]
+            : []),
+          ...r.warnings,
+          ...r.ifStopped.map((w) => `If you stop it early: ${w}`),
+        ]
+      : [];
   });
-  protected readonly prints = computed(() => this.desk.record()?.prints.length ?? 0);
+  /** Whether the print in hand is printed; of a trial by print each has its own. */
+  protected readonly prints = computed(() => (this.desk.print() ? 1 : 0));
   protected readonly printedOn = computed(() => this.desk.print()?.on ?? '');
+  protected readonly printOptions = computed(() => {
+    const axis = this.desk.byPrint();
+    const factor = axis && factorOf(axis.factor);
+    return (axis?.levels ?? []).map((level, index) => ({
+      index,
+      label: `print ${index + 1}: ${factor ? levelWords(factor, level) : level}${this.desk.printOf(index) ? ', printed' : ''}`,
+    }));
+  });
   protected readonly conditionWords = computed(() => {
     const c = this.desk.print()?.conditions;
     return c
@@ -198,8 +230,18 @@ export class PrintPanel {
       { id: 'dry', words: dry },
       { id: 'spool', words: `spool can finish: ${Math.round(f.massLeft)} g left, ${mass.toFixed(1)} g needed` },
       { id: 'first-layer', words: 'bed clean, first layer fine' },
+      { id: 'feed', words: 'extruder feed checked' },
+      ...this.byHand().map((words) => ({ id: `hand-${words}`.slice(0, 60), words })),
     ];
   });
+
+  /** What the person sets up: a condition of the print that no file brings about. */
+  private byHand(): string[] {
+    const axis = this.desk.byPrint();
+    const factor = axis && factorOf(axis.factor);
+    if (!axis || !factor || factor.setting) return [];
+    return [`${factor.label}: ${levelWords(factor, axis.levels[this.desk.printIndex()]!)}`];
+  }
 
   protected checked(id: string): boolean {
     return this.desk.record()?.checklist[id] ?? false;
@@ -211,23 +253,17 @@ export class PrintPanel {
 
   protected save(): void {
     const made = this.desk.made();
-    const title = this.desk.record()?.trial.title ?? 'trial';
-    if (!made) return;
+    const trial = this.desk.record()?.trial;
+    if (!made || !trial) return;
+    const title = this.desk.byPrint()
+      ? `${trial.title} print ${asPrint(trial, this.desk.printIndex()).print! + 1}`
+      : trial.title;
     download(fileName(title, 'gcode'), made.bytes, 'text/x-gcode');
     this.downloaded.set(true);
   }
 
-  protected labels(): void {
-    const plan = this.desk.plan();
-    if (plan)
-      download(
-        fileName(`${plan.trial.title} labels`, 'svg'),
-        labelMap(plan.built, plan.cells, plan.trial.title),
-        'image/svg+xml',
-      );
-  }
-
   protected printed(): void {
+    const report = this.desk.made()?.report;
     this.desk.change('printed', (r) => ({
       ...r,
       prints: [
@@ -236,9 +272,16 @@ export class PrintPanel {
           id: crypto.randomUUID(),
           on: new Date().toISOString().slice(0, 10),
           conditions: { firmware: this.firmware, room: this.room, drying: this.drying, note: '' },
+          ...(this.desk.byPrint() && { index: this.desk.printIndex() }),
+          ...(report && {
+            took: { time: report.time + report.heating, mass: report.filament.mass, cost: report.filament.cost },
+          }),
         },
       ],
     }));
-    this.desk.go('read');
+    // Of several prints the next one comes before reading.
+    const next = this.printOptions().find((o) => !this.desk.printOf(o.index));
+    if (next) this.desk.printIndex.set(next.index);
+    else this.desk.go('read');
   }
 }

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
+import { valueWords } from '#core/route';
 import { calculate, calculatorOf } from '#core/sums';
 import { readingWords } from './sheet-model';
 import { TrialDesk } from './trial-desk';
@@ -13,75 +14,117 @@ import { TrialDesk } from './trial-desk';
   imports: [FormsModule, InputText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (!desk.print()) {
+    @if (!desk.printed()) {
       <div class="empty">
         <p>There is nothing to read yet: this trial has not been printed.</p>
         <button type="button" class="act" (click)="desk.go('print')">Go to Print</button>
       </div>
-    } @else if (track(); as t) {
-      <section class="read" [attr.aria-label]="'Reading ' + t.label">
-        <p class="where">
-          <b>Band {{ row()?.number }} of {{ desk.rows().length }} · {{ row()?.label }}</b>
-          <span class="soft figures">{{ heights() }}</span>
-          <span class="said" role="status">{{ said() }}</span>
-        </p>
-        <div class="scores" role="group" [attr.aria-label]="t.label + ', ' + row()?.label">
-          <span class="track">{{ t.label }}</span>
-          @for (a of t.anchors; track $index) {
-            <button
-              type="button"
-              class="score"
-              [class.on]="now() === $index"
-              [attr.aria-pressed]="now() === $index"
-              (click)="desk.say($index)"
-            >
-              <kbd>{{ $index }}</kbd> {{ a }}
-            </button>
-          }
-        </div>
-        <p class="keys">
-          <span><kbd>↑</kbd> <kbd>↓</kbd> band</span><span><kbd>←</kbd> <kbd>→</kbd> track</span>
-          <button type="button" (click)="desk.say('broke')"><kbd>X</kbd> broke</button>
-          <button type="button" (click)="desk.say('cannot tell')"><kbd>?</kbd> cannot tell</button>
-          <button type="button" (click)="openNote()"><kbd>N</kbd> note</button>
-          <button type="button" (click)="desk.clear()"><kbd>⌫</kbd> clear</button>
-          <span class="look">{{ t.look }}</span>
-        </p>
-        @if (noting()) {
-          <p class="noting">
-            <input
-              #noteBox
-              pInputText
-              [(ngModel)]="noteText"
-              (keydown.enter)="keepNote()"
-              (keydown.escape)="noting.set(false)"
-              maxlength="2000"
-              aria-label="Note on this reading"
-              placeholder="what was seen; Enter keeps it"
-            />
+    } @else {
+      @if (track(); as t) {
+        <section class="read" [attr.aria-label]="'Reading ' + t.label">
+          <p class="where">
+            <b>{{ what() }} {{ row()?.number }} of {{ desk.rows().length }} · {{ row()?.label }}</b>
+            <span class="soft figures">{{ heights() }}</span>
+            <span class="said" role="status">{{ said() }}</span>
           </p>
-        } @else if (noteHere(); as n) {
-          <p class="small soft">Note: {{ n }}</p>
-        }
-      </section>
-      <section class="caliper" aria-label="Caliper">
-        <label for="caliper">caliper height, from the bed side</label>
-        <div class="box">
-          <input
-            pInputText
-            id="caliper"
-            class="figures"
-            [ngModel]="height()"
-            (ngModelChange)="measure($event)"
-            placeholder="26.5 mm"
-            inputmode="decimal"
-            autocomplete="off"
-          />
-          <b class="figures" aria-live="polite">{{ caliper().value }}</b>
-        </div>
-        <p class="small" [class.wrong]="caliper().wrong">{{ caliper().words }}</p>
-        <p class="small soft">{{ conditions() }}</p>
-      </section>
+          <div class="scores" role="group" [attr.aria-label]="t.label + ', ' + row()?.label">
+            <span class="track">{{ t.label }}</span>
+            @for (a of t.anchors; track $index) {
+              <button
+                type="button"
+                class="score"
+                [class.on]="now() === $index"
+                [attr.aria-pressed]="now() === $index"
+                (click)="desk.say($index)"
+              >
+                <kbd>{{ $index }}</kbd> {{ a }}
+              </button>
+            }
+          </div>
+          <p class="keys">
+            <span><kbd>↑</kbd> <kbd>↓</kbd> {{ what().toLowerCase() }}</span
+            ><span><kbd>←</kbd> <kbd>→</kbd> {{ desk.columns() ? 'along the row' : 'track' }}</span>
+            <button type="button" (click)="desk.say('broke')"><kbd>X</kbd> broke</button>
+            <button type="button" (click)="desk.say('cannot tell')"><kbd>?</kbd> cannot tell</button>
+            <button type="button" (click)="openNote()"><kbd>N</kbd> note</button>
+            <button type="button" (click)="desk.clear()"><kbd>⌫</kbd> clear</button>
+            <span class="look">{{ t.look }}</span>
+          </p>
+          @if (noting()) {
+            <p class="noting">
+              <input
+                #noteBox
+                pInputText
+                [(ngModel)]="noteText"
+                (keydown.enter)="keepNote()"
+                (keydown.escape)="noting.set(false)"
+                maxlength="2000"
+                aria-label="Note on this reading"
+                placeholder="what was seen; Enter keeps it"
+              />
+            </p>
+          } @else if (noteHere(); as n) {
+            <p class="small soft">Note: {{ n }}</p>
+          }
+        </section>
+      } @else {
+        <section class="read" aria-label="Measured">
+          <p class="where">
+            <b>{{ desk.measures().length ? 'Measure it' : 'There is nothing to judge on this specimen' }}</b>
+          </p>
+          @for (w of desk.measuredWords(); track w) {
+            <p class="figures">{{ w }}</p>
+          }
+        </section>
+      }
+      @if (desk.measures().length) {
+        <section class="measure" aria-label="Measured quantities">
+          @for (m of desk.measures(); track m.id) {
+            <label [for]="'m-' + m.id">{{ m.label }}, {{ m.unit }}</label>
+            <div class="box">
+              <input
+                pInputText
+                class="figures"
+                [id]="'m-' + m.id"
+                #measured
+                (keydown.enter)="takeMeasure(m.id, m.unit, measured)"
+                [placeholder]="m.how"
+                inputmode="decimal"
+                autocomplete="off"
+              />
+              <button type="button" class="act small" (click)="takeMeasure(m.id, m.unit, measured)">Add</button>
+            </div>
+            <p class="small soft figures">
+              {{ measuredWords(m.id, m.unit) }}
+              @if (hasMeasured(m.id)) {
+                <button type="button" class="link" (click)="desk.unmeasure(cell(), m.id)">take the last back</button>
+              }
+            </p>
+          }
+          @if (measureProblem(); as p) {
+            <p class="small wrong" role="alert">{{ p }}</p>
+          }
+        </section>
+      } @else {
+        <section class="caliper" aria-label="Caliper">
+          <label for="caliper">caliper height, from the bed side</label>
+          <div class="box">
+            <input
+              pInputText
+              id="caliper"
+              class="figures"
+              [ngModel]="height()"
+              (ngModelChange)="measure($event)"
+              placeholder="26.5 mm"
+              inputmode="decimal"
+              autocomplete="off"
+            />
+            <b class="figures" aria-live="polite">{{ caliper().value }}</b>
+          </div>
+          <p class="small" [class.wrong]="caliper().wrong">{{ caliper().words }}</p>
+          <p class="small soft">{{ conditions() }}</p>
+        </section>
+      }
       <section class="answer" aria-label="Answer so far">
         <button type="button" class="act main" (click)="desk.go('settle')">{{ answer() }}</button>
         <p class="small soft">{{ next() }}</p>
@@ -179,6 +222,10 @@ import { TrialDesk } from './trial-desk';
     .noting input {
       width: 100%;
     }
+    .measure {
+      gap: 2px;
+    }
+    .measure label,
     .caliper label {
       font-size: 12.5px;
       color: var(--ink-soft);
@@ -226,9 +273,14 @@ export class ReadPanel {
 
   protected readonly row = computed(() => this.desk.rows().find((r) => r.cell === this.desk.spot().cell));
   protected readonly track = computed(() => this.desk.tracks().find((t) => t.id === this.desk.spot().track));
+  protected readonly what = computed(() => {
+    if (this.desk.columns()) return 'Cell';
+    const along = this.desk.record()?.trial.axes[0]?.along;
+    return along === 'tile' ? 'Tile' : along === 'print' ? 'Print' : along === 'row' ? 'Place' : 'Band';
+  });
   protected readonly heights = computed(() => {
     const r = this.row();
-    return r ? `${show(r.bottom, 1)}–${show(r.top, 1)} mm` : '';
+    return r && this.what() === 'Band' ? `${show(r.bottom, 1)}–${show(r.top, 1)} mm` : '';
   });
   private readonly reading = computed(() => this.desk.readingAt(this.desk.spot().cell, this.desk.spot().track));
   protected readonly now = computed(() => this.reading()?.value);
@@ -275,9 +327,10 @@ export class ReadPanel {
   });
 
   protected readonly answer = computed(() => {
-    const choice = this.desk.choice();
-    const f = this.desk.factor();
-    return choice && f ? `Settle ${show(choice.choice * f.shown)} ${f.unit}` : 'See what it says';
+    const choices = this.desk.choices();
+    return choices.length > 0
+      ? `Settle ${choices.map((c) => valueWords({ factor: c.factor, value: c.choice })).join(', ')}`
+      : 'See what it says';
   });
   protected readonly next = computed(
     () => this.desk.settled()?.nextWhy || this.desk.settled()?.flags[0]?.message || '',
@@ -292,6 +345,29 @@ export class ReadPanel {
     if (!parsed.ok) return;
     const row = this.desk.rows().find((r) => parsed.value >= r.bottom && parsed.value < r.top);
     this.desk.pointed.set(row?.cell);
+  }
+
+  protected readonly cell = computed(() => this.desk.spot().cell);
+  protected readonly measureProblem = signal<string | undefined>(undefined);
+
+  protected hasMeasured(track: string): boolean {
+    return this.desk.measuredAt(this.cell(), track).length > 0;
+  }
+
+  protected measuredWords(track: string, unit: string): string {
+    const all = this.desk.measuredAt(this.cell(), track);
+    if (all.length === 0) return 'nothing yet; several readings make it surer';
+    const mean = all.reduce((a, b) => a + b, 0) / all.length;
+    return `${all.map((v) => show(v, 3)).join(', ')} ${unit}${all.length > 1 ? `; mean ${show(mean, 3)}` : ''}`;
+  }
+
+  protected takeMeasure(track: string, unit: string, field: HTMLInputElement): void {
+    const parsed = arithmetic(field.value, unit, track);
+    this.measureProblem.set(parsed.ok ? undefined : `${parsed.faults[0]!.wrong}; ${parsed.faults[0]!.right}`);
+    if (!parsed.ok) return;
+    this.desk.measure(this.cell(), track, parsed.value);
+    field.value = '';
+    field.focus();
   }
 
   /** Opens the note field for the reading in hand. */

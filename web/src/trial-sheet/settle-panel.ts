@@ -4,7 +4,9 @@ import { RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
 import { show } from '#core/base';
+import { factorOf } from '#core/factors';
 import { rules } from '#core/settle';
+import { calculate, calculatorOf } from '#core/sums';
 import { valueWords } from '#core/route';
 import { TrialDesk } from './trial-desk';
 
@@ -43,27 +45,41 @@ import { TrialDesk } from './trial-desk';
         </div>
       </section>
       <section aria-label="Answer" class="answer">
-        @if (desk.choice(); as c) {
-          <p class="value figures">{{ words(c.choice) }}</p>
+        @for (c of desk.choices(); track c.factor) {
+          <p class="value figures">
+            @if (desk.choices().length > 1) {
+              <span class="name">{{ name(c.factor) }}</span>
+            }
+            {{ words(c.factor, c.choice) }}
+          </p>
           <p>
-            <span class="figures">{{ plain(c.low) }} – {{ plain(c.choice) }} – {{ plain(c.high) }} {{ unit() }}</span
+            <span class="figures"
+              >{{ words(c.factor, c.low) }} – {{ words(c.factor, c.choice) }} – {{ words(c.factor, c.high) }}</span
             >: {{ c.why }}.
           </p>
-          <p class="small soft">
-            The optimum of the combined score lies between {{ plain(c.interval95[0]) }} and {{ plain(c.interval95[1]) }}
-            {{ unit() }} with 95 %.
-          </p>
-        } @else {
+          @if (desk.choices().length === 1 && c.interval95[0] < c.interval95[1]) {
+            <p class="small soft">
+              The optimum lies between {{ words(c.factor, c.interval95[0]) }} and
+              {{ words(c.factor, c.interval95[1]) }} with 95 %.
+            </p>
+          }
+        } @empty {
           <p class="value none">no value yet</p>
+        }
+        @for (w of desk.measuredWords(); track w) {
+          <p class="figures">{{ w }}</p>
+        }
+        @if (speedLimit(); as l) {
+          <p class="figures">{{ l }}</p>
         }
         @for (f of s.flags; track f.code) {
           <p [class.wrong]="f.code === 'void'" role="status">{{ f.message }}.</p>
         }
       </section>
       <section aria-label="Act" class="acts">
-        @if (desk.choice(); as c) {
+        @if (desk.choices().length) {
           <button type="button" class="act main" (click)="desk.settleNow()" [disabled]="already()">
-            {{ already() ? 'Settled: ' + words(c.choice) : 'Settle ' + words(c.choice) }}
+            {{ already() ? 'Settled: ' : 'Settle ' }}{{ allWords() }}
           </button>
         }
         @if (desk.tuned(); as t) {
@@ -88,6 +104,12 @@ import { TrialDesk } from './trial-desk';
       display: grid;
       grid-template-columns: 240px minmax(0, 1fr) 210px;
       gap: 30px;
+    }
+    .name {
+      display: block;
+      font-size: 12.5px;
+      font-weight: 400;
+      color: var(--ink-soft);
     }
     section {
       display: grid;
@@ -141,19 +163,40 @@ export class SettlePanel {
     { id: 'look', label: 'look' },
     { id: 'strength', label: 'strength' },
   ] as const;
-  protected readonly unit = computed(() => this.desk.factor()?.unit ?? '');
+  protected readonly allWords = computed(() =>
+    this.desk
+      .choices()
+      .map((c) => this.words(c.factor, c.choice))
+      .join(', '),
+  );
+  /** What a flow limit means for the speed of this line. */
+  protected readonly speedLimit = computed(() => {
+    const limit = this.desk.choices().find((c) => c.factor === 'volumetric-flow');
+    const s = this.desk.plan()?.settings;
+    if (!limit || !s) return '';
+    const result = calculate(calculatorOf('flow-limit')!, {
+      flow: limit.choice,
+      margin: 0,
+      lineWidth: s.lineWidth,
+      layerHeight: s.layerHeight,
+      rectangle: s.lineVolume === 'rectangle',
+    });
+    return result.ok
+      ? `A line of ${show(s.lineWidth, 2)} × ${show(s.layerHeight, 2)} mm may run at ${show(result.value['speed'] as number, 0)} mm/s.`
+      : '';
+  });
   protected readonly already = computed(() => {
     const t = this.desk.tuned();
     const c = this.desk.choice();
     return t !== undefined && c !== undefined && t.value === c.choice && t.rule === c.rule;
   });
 
-  protected plain(v: number): string {
-    return show(v * (this.desk.factor()?.shown ?? 1), 1);
+  protected name(factor: string): string {
+    return factorOf(factor)?.label ?? factor;
   }
 
-  protected words(v: number): string {
-    return `${show(v * (this.desk.factor()?.shown ?? 1))} ${this.unit()}`;
+  protected words(factor: string, value: number): string {
+    return valueWords({ factor, value });
   }
 
   protected weight(side: 'look' | 'strength'): number {

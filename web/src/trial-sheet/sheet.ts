@@ -9,8 +9,8 @@ import {
   viewChild,
   type OnDestroy,
 } from '@angular/core';
-import { show } from '#core/base';
-import { levelWords } from '#core/factors';
+import { rounded, show } from '#core/base';
+import { factorOf, levelWords, type Factor } from '#core/factors';
 import type { Quality } from '#core/judge';
 import { levelColor } from '../ui/level-color';
 import { RowChart, type RowLine } from '../ui/row-chart';
@@ -36,16 +36,38 @@ const BELOW = 8;
       </span>
       @for (t of plain(); track t.id) {
         <span class="head" [class.side]="t.id !== 'planned'" [style.flex]="t.flex"
-          >{{ t.label }} <span class="soft">{{ t.unit }}</span></span
-        >
+          >{{ t.label }} <span class="soft">{{ t.unit }}</span>
+          @if (t.mapped && desk.columns(); as c) {
+            <span class="columns">
+              @for (w of c.words; track $index) {
+                <span>{{ w }}</span>
+              }
+            </span>
+          }
+        </span>
       }
       @if (judged()) {
         @for (q of desk.tracks(); track q.id) {
-          <span class="head judged" [style.flex]="flexOf(q)" [class.at]="reads() && desk.spot().track === q.id">{{
-            q.label
-          }}</span>
+          <span class="head judged" [style.flex]="flexOf(q)" [class.at]="reads() && desk.spot().track === q.id"
+            >{{ q.label }}
+            @if (desk.columns(); as c) {
+              <span class="soft">over {{ c.label }}</span>
+              <span class="columns">
+                @for (w of c.words; track $index) {
+                  <span>{{ w }}</span>
+                }
+              </span>
+            }
+          </span>
         }
-        <span class="head together">together</span>
+        @for (m of desk.measures(); track m.id) {
+          <span class="head side" style="flex: 0 0 92px"
+            >{{ m.label }} <span class="soft">{{ m.unit }}</span></span
+          >
+        }
+        @if (together()) {
+          <span class="head together">together</span>
+        }
       } @else {
         <span class="head profile">layer time over height <span class="soft">s</span></span>
       }
@@ -61,13 +83,16 @@ const BELOW = 8;
             [attr.aria-label]="t.label + ' ' + t.unit"
             [style.flex]="t.flex"
           >
-            @for (r of rows(); track r.cell) {
+            @for (r of t.mapped ? rows() : lines1(); track r.cell) {
               <div
                 class="cell figures"
                 [class.lit]="desk.pointed() === r.cell"
                 [class.differs]="t.wrong?.(r)"
                 [style.top.px]="y(r.top)"
                 [style.height.px]="y(r.bottom) - y(r.top)"
+                [style.left.%]="t.mapped ? r.left : null"
+                [style.width.%]="t.mapped ? r.width : null"
+                [style.right]="t.mapped ? 'auto' : null"
                 [style.--level]="t.id === 'planned' ? color(r) : null"
                 [class.tinted]="t.id === 'planned'"
                 (pointerenter)="desk.pointed.set(r.cell)"
@@ -92,10 +117,14 @@ const BELOW = 8;
                 preserveAspectRatio="none"
                 viewBox="0 0 100 100"
               >
-                @for (s of scores; track s) {
-                  <path [attr.d]="'M' + at(s) + ' 0V100'" vector-effect="non-scaling-stroke" />
+                @if (!mapped()) {
+                  @for (s of scores; track s) {
+                    <path [attr.d]="'M' + at(s) + ' 0V100'" vector-effect="non-scaling-stroke" />
+                  }
                 }
-                <path class="thread" [attr.d]="thread(q)" vector-effect="non-scaling-stroke" />
+                @if (!mapped()) {
+                  <path class="thread" [attr.d]="thread(q)" vector-effect="non-scaling-stroke" />
+                }
               </svg>
               @for (r of rows(); track r.cell) {
                 <button
@@ -105,6 +134,11 @@ const BELOW = 8;
                   [class.here]="reads() && desk.spot().cell === r.cell && desk.spot().track === q.id"
                   [style.top.px]="y(r.top)"
                   [style.height.px]="y(r.bottom) - y(r.top)"
+                  [style.left.%]="mapped() ? r.left : null"
+                  [style.width.%]="mapped() ? r.width : null"
+                  [style.right]="mapped() ? 'auto' : null"
+                  [class.heat]="mapped()"
+                  [style.--ink-share]="mapped() ? inkOf(q, r) : null"
                   [attr.aria-label]="r.label + ', ' + q.label + ': ' + words(q, r)"
                   [attr.aria-current]="
                     reads() && desk.spot().cell === r.cell && desk.spot().track === q.id ? 'true' : null
@@ -117,7 +151,11 @@ const BELOW = 8;
                   (pointerleave)="desk.pointed.set(undefined)"
                 >
                   @if (value(q, r); as v) {
-                    @if (v.kind === 'score') {
+                    @if (mapped()) {
+                      <span class="figure figures">{{
+                        v.kind === 'score' ? v.score : v.kind === 'broke' ? '✕' : '?'
+                      }}</span>
+                    } @else if (v.kind === 'score') {
                       <span class="dot" [style.left.%]="at(v.score)" [style.background]="color(r)"></span>
                     } @else if (v.kind === 'broke') {
                       <span class="broke" [style.left.%]="at(0)">✕</span>
@@ -132,20 +170,42 @@ const BELOW = 8;
               }
             </div>
           }
-          <div class="track together">
-            @if (lines().length) {
-              <st-row-chart
-                [top]="chartTop()"
-                [bottom]="chartBottom()"
-                [x]="[0, 4.2]"
-                [lines]="lines()"
-                label="Combined score over the height, with its uncertainty"
-                unit="of 4"
-              />
-            } @else {
-              <p class="waits">{{ waits() }}</p>
-            }
-          </div>
+          @for (m of desk.measures(); track m.id) {
+            <div class="track side" style="flex: 0 0 92px" role="group" [attr.aria-label]="m.label + ' ' + m.unit">
+              @for (r of rows(); track r.cell) {
+                <button
+                  type="button"
+                  class="cell figures measured"
+                  [class.here]="reads() && desk.spot().cell === r.cell"
+                  [style.top.px]="y(r.top)"
+                  [style.height.px]="y(r.bottom) - y(r.top)"
+                  [style.left.%]="mapped() ? r.left : null"
+                  [style.width.%]="mapped() ? r.width : null"
+                  [attr.aria-label]="r.label + ', ' + m.label + ': ' + (measured(m.id, r) || 'not measured')"
+                  tabindex="-1"
+                  (click)="desk.spot.set({ cell: r.cell, track: desk.spot().track })"
+                >
+                  {{ measured(m.id, r) || '·' }}
+                </button>
+              }
+            </div>
+          }
+          @if (together()) {
+            <div class="track together">
+              @if (lines().length) {
+                <st-row-chart
+                  [top]="chartTop()"
+                  [bottom]="chartBottom()"
+                  [x]="[0, 4.2]"
+                  [lines]="lines()"
+                  label="Combined score over the height, with its uncertainty"
+                  unit="of 4"
+                />
+              } @else {
+                <p class="waits">{{ waits() }}</p>
+              }
+            </div>
+          }
         } @else {
           <div class="track profile">
             @if (profile().length) {
@@ -192,7 +252,7 @@ export class Sheet implements OnDestroy {
     const built = this.desk.plan()?.built;
     if (!built) return 1;
     const { view, y } = built.drawing;
-    return view === 'above' ? y[1] - y[0] : built.height;
+    return view === 'above' ? y[1] - y[0] : built.height || y[1];
   });
 
   private readonly perMm = computed(() => (this.height() - ABOVE - BELOW) / this.top());
@@ -201,83 +261,135 @@ export class Sheet implements OnDestroy {
 
   private readonly cells = computed(() => new Map((this.desk.inspection()?.cells ?? []).map((c) => [c.id, c])));
 
+  protected readonly mapped = computed(() => this.desk.columns() !== undefined);
+  /** One cell of each row: what all cells of a row share is written once. */
+  protected readonly lines1 = computed(() => this.rows().filter((r) => r.at[1] === 0));
+  protected readonly together = computed(() => !this.mapped() && this.desk.tracks().length > 0);
+
   protected readonly plain = computed(() => {
     const factor = this.desk.factor();
     const cells = this.cells();
     const unit = factor?.unit ?? '';
-    const f = factor?.id ?? '';
-    const say = (v: number | undefined) =>
-      v === undefined ? '·' : factor ? levelWords({ ...factor, unit: '' }, v) : show(v, 2);
-    const late = [...cells.values()].some((c) => c.reached);
+    const mapped = this.mapped();
+    const plan = this.desk.plan();
     const longest = Math.max(1, ...[...cells.values()].map((c) => c.layerTime));
     const tracks: {
       id: string;
       label: string;
       unit: string;
       flex: string;
+      /** Each cell of a map has its own figure there. */
+      mapped: boolean;
       text(r: Row): string;
       wrong?(r: Row): boolean;
       bar?(r: Row): number;
     }[] = [
       {
         id: 'planned',
-        label: 'planned',
+        label: mapped ? (factor?.label ?? 'planned') : 'planned',
         unit,
+        mapped: false,
         // As wide as the longest word of a choice.
-        flex: `0 0 ${Math.max(70, 16 + 8 * Math.max(0, ...this.rows().map((r) => r.words.length)))}px`,
-        text: (r) => r.words,
-      },
-      {
-        id: 'file',
-        label: 'in the file',
-        unit,
-        flex: '0 0 82px',
-        text: (r) => say(cells.get(r.cell)?.effective[f]?.[0]?.value),
-        wrong: (r) => cells.get(r.cell)?.ok === false,
+        flex: `0 0 ${Math.max(mapped ? 96 : 70, 16 + 8 * Math.max(0, ...this.rows().map((r) => this.downWords(r).length)))}px`,
+        text: (r) => this.downWords(r),
       },
     ];
-    if (late)
+    const factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
+    const say = (f: Factor, v: number | undefined) =>
+      v === undefined ? '·' : levelWords({ ...f, unit: '' }, rounded(v, 3));
+    const wide = mapped ? '1 1 150px' : '0 0 82px';
+    // A map tells where the file differs; a single list tells what stands in it.
+    if (mapped && factors.some((f) => f.observe))
       tracks.push({
-        id: 'reached',
-        label: 'reached',
-        unit,
-        flex: '0 0 70px',
-        text: (r) => say(cells.get(r.cell)?.reached?.[f] ?? r.level),
-        wrong: (r) => cells.get(r.cell)?.reached !== undefined,
+        id: 'file',
+        label: 'in the file',
+        unit: '',
+        mapped: true,
+        flex: '1 1 130px',
+        text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.ok ? '✓' : 'void') : '·'),
+        wrong: (r) => cells.get(r.cell)?.ok === false,
       });
+    for (const f of factors) {
+      if (!mapped)
+        tracks.push({
+          id: 'file',
+          label: 'in the file',
+          unit: f.unit,
+          mapped: false,
+          flex: wide,
+          text: (r) => say(f, cells.get(r.cell)?.effective[f.id]?.[0]?.value),
+          wrong: (r) => cells.get(r.cell)?.ok === false,
+        });
+      if ([...cells.values()].some((c) => c.reached?.[f.id] !== undefined))
+        tracks.push({
+          id: `reached-${f.id}`,
+          label: mapped ? `${f.label} reached` : 'reached',
+          unit: f.unit,
+          mapped,
+          flex: mapped ? wide : '0 0 70px',
+          text: (r) =>
+            cells.has(r.cell) ? say(f, cells.get(r.cell)?.reached?.[f.id] ?? cells.get(r.cell)?.planned[f.id]) : '·',
+          wrong: (r) => cells.get(r.cell)?.reached?.[f.id] !== undefined,
+        });
+    }
     tracks.push({
       id: 'layer-time',
       label: 'layer time',
       unit: 's',
+      mapped: false,
       flex: '0 0 80px',
       text: (r) => (cells.has(r.cell) ? cells.get(r.cell)!.layerTime.toFixed(1) : '·'),
       bar: (r) => (100 * (cells.get(r.cell)?.layerTime ?? 0)) / longest,
     });
     if (!this.judged()) {
-      tracks.push({
-        id: 'time',
-        label: 'time',
-        unit: 'min',
-        flex: '0 0 70px',
-        text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.time / 60).toFixed(1) : '·'),
-      });
+      if (!mapped)
+        tracks.push({
+          id: 'time',
+          label: 'time',
+          unit: 'min',
+          mapped: false,
+          flex: '0 0 70px',
+          text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.time / 60).toFixed(1) : '·'),
+        });
       tracks.push({
         id: 'mass',
         label: 'mass',
         unit: 'g',
-        flex: '0 0 70px',
+        mapped,
+        flex: mapped ? '1 1 140px' : '0 0 70px',
         text: (r) => (cells.has(r.cell) ? cells.get(r.cell)!.mass.toFixed(2) : '·'),
       });
-      tracks.push({
-        id: 'crossings',
-        label: 'crossings',
-        unit: '',
-        flex: '0 0 78px',
-        text: (r) => (cells.has(r.cell) ? String(cells.get(r.cell)!.crossings.count) : '·'),
-      });
+      if (!mapped)
+        tracks.push({
+          id: 'crossings',
+          label: 'crossings',
+          unit: '',
+          mapped: false,
+          flex: '0 0 78px',
+          text: (r) => (cells.has(r.cell) ? String(cells.get(r.cell)!.crossings.count) : '·'),
+        });
     }
     return tracks;
   });
+
+  /** The level that runs down the sheet, in words. */
+  private downWords(r: Row): string {
+    const factor = this.desk.factor();
+    return this.mapped() && factor ? levelWords({ ...factor, unit: '' }, r.level) : r.words;
+  }
+
+  /** How dark a cell of a map is: the better, the lighter. */
+  protected inkOf(q: Quality, r: Row): number {
+    const v = this.desk.readingAt(r.cell, q.id)?.value;
+    return v === 'broke' ? 1 : typeof v === 'number' ? 1 - v / 4 : 0;
+  }
+
+  protected measured(track: string, r: Row): string {
+    const all = this.desk.measuredAt(r.cell, track);
+    if (all.length === 0) return '';
+    const mean = all.reduce((a, b) => a + b, 0) / all.length;
+    return all.length > 1 ? `${show(mean, 2)} (${all.length})` : show(mean, 3);
+  }
 
   protected readonly lines = computed<RowLine[]>(() => {
     const response = this.desk.settled()?.response;
@@ -299,7 +411,7 @@ export class Sheet implements OnDestroy {
   protected readonly profile = computed<RowLine[]>(() => {
     const layers = this.desk.inspection()?.layers ?? [];
     // Beside a drawing from above the layers take the whole height, whatever it measures.
-    const scale = this.top() / (this.desk.plan()?.built.height ?? 1);
+    const scale = this.top() / (this.desk.plan()?.built.height || 1);
     return layers.length > 0 ? [{ line: layers.map((l) => [Math.min(l.time, this.longest()), l.z * scale]) }] : [];
   });
   protected readonly longest = computed(() => {
@@ -311,7 +423,7 @@ export class Sheet implements OnDestroy {
   protected readonly lineAt = computed(() => {
     const choice = this.desk.choice();
     if (!this.judged() || !choice) return undefined;
-    const mm = heightOfLevel(this.rows(), choice.choice);
+    const mm = this.mapped() ? undefined : heightOfLevel(this.rows(), choice.choice);
     const f = this.desk.factor();
     if (mm === undefined || !f || f.choices) return undefined;
     const half = Math.max((choice.high - choice.low) / 2, 0) * f.shown;
@@ -339,7 +451,7 @@ export class Sheet implements OnDestroy {
 
   /** A track is as wide as its name needs. */
   protected flexOf(q: Quality): string {
-    return `1 1 ${Math.max(72, q.label.length * 6.4 + 12)}px`;
+    return `1 1 ${Math.max(this.mapped() ? 190 : 72, q.label.length * 6.4 + 12)}px`;
   }
 
   protected color(r: Row): string {

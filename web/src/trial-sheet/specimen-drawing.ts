@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { levelWords } from '#core/factors';
 import { levelColor } from '../ui/level-color';
 import { ticks } from './sheet-model';
 import { TrialDesk } from './trial-desk';
@@ -86,6 +87,18 @@ const SCALE = 44;
     .air.lit {
       fill: var(--cell);
     }
+    .line,
+    .edge {
+      fill: none;
+    }
+    .edge {
+      stroke: var(--line-strong);
+      stroke-width: 0.8;
+    }
+    .line.lit {
+      stroke: var(--madder);
+      stroke-width: 2;
+    }
     .rule {
       fill: none;
       stroke: var(--ink);
@@ -163,6 +176,21 @@ export class SpecimenDrawing {
         ];
       });
     }
+    const placed = plan.built.drawing.labels;
+    if (placed)
+      return placed.flatMap((l) => {
+        const row = this.desk.rows().find((r) => r.cell === l.cell);
+        const factor = this.desk.factor();
+        if (!row || !factor) return [];
+        return [
+          {
+            cell: l.cell,
+            x: 3 + (l.x - plan.built.drawing.x[0]) * this.perMmX(),
+            y: this.y(l.y) + 4,
+            text: levelWords({ ...factor, unit: '' }, row.level),
+          },
+        ];
+      });
     const bodies = plan.built.drawing.shapes.filter((s) => s.part === 'level');
     return this.desk.rows().flatMap((r) => {
       const right = /^M(-?[\d.]+)/.exec(bodies.find((b) => b.cell === r.cell)?.path ?? '');

@@ -2,15 +2,15 @@ import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy
 import { Router } from '@angular/router';
 import type { Subscription } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
-import { readingAt, withReading, type Reading } from '#core/judge';
-import { newest, tunedFrom, type TrialRecord } from '#core/route';
-import { settle } from '#core/settle';
-import { planned, titled, type Trial } from '#core/trial';
+import { measuredOn, readingAt, withReading, type Measure, type Reading } from '#core/judge';
+import { newest, tunedFrom, withSettled, type Print, type TrialRecord } from '#core/route';
+import { settle, settleMeasured } from '#core/settle';
+import { asPrint, planned, titled, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
 import type { MadeFile } from '../work/core.worker';
 import { WorkerPool } from '../work/worker-pool';
-import { factorOfPlan, firstOpen, moved, rowsOf, stepOn, tracksOf, type Spot } from './sheet-model';
+import { columnsOf, factorOfPlan, firstOpen, moved, rowsOf, stepOn, tracksOf, type Spot } from './sheet-model';
 
 export const stages = ['plan', 'print', 'read', 'settle'] as const;
 export type Stage = (typeof stages)[number];
@@ -24,6 +24,12 @@ export type Making =
 
 /** Files made lately, so that going between stages costs nothing. */
 const lately = new Map<string, MadeFile>();
+
+/** A quantity of the user's own, as one of the catalogue. */
+const ownMeasure = (m: NonNullable<TrialRecord['measures']>[number]): Measure => ({
+  ...m,
+  how: `± ${m.error} ${m.unit}`,
+});
 
 /** Everything on the desk while one trial is open; the parts of the sheet read it and speak to it. */
 @Injectable()
@@ -59,12 +65,22 @@ export class TrialDesk implements OnDestroy {
     const plan = this.plan();
     return plan ? rowsOf(plan) : [];
   });
+  readonly columns = computed(() => {
+    const plan = this.plan();
+    return plan && columnsOf(plan);
+  });
   readonly tracks = computed(() => {
     const plan = this.plan();
     return plan ? tracksOf(plan) : [];
   });
 
-  readonly print = computed(() => this.record()?.prints.at(-1));
+  /** Where each level is a print of its own: the axis that does so. */
+  readonly byPrint = computed(() => this.record()?.trial.axes.find((a) => a.along === 'print'));
+  /** Which of the prints is in hand, counted from 0. */
+  readonly printIndex = signal(0);
+  readonly print = computed(() => this.printOf(this.printIndex()));
+  /** Whether anything is printed. */
+  readonly printed = computed(() => (this.record()?.prints.length ?? 0) > 0);
   readonly spot = signal<Spot>({ cell: 0, track: '' });
   /** The cell pointed at, lit everywhere. */
   readonly pointed = signal<number | undefined>(undefined);
@@ -78,9 +94,23 @@ export class TrialDesk implements OnDestroy {
     const plan = this.plan();
     const record = this.record();
     if (!plan || !record || record.prints.length === 0) return undefined;
-    return settle(plan, record.readings, { rule: record.rule, weights: record.weights, inspection: this.inspection() });
+    const measured = settleMeasured(plan, record.readings);
+    // What a file by print shows belongs to its own cells only.
+    const inspection = this.byPrint() ? undefined : this.inspection();
+    const judged = settle(plan, record.readings, { rule: record.rule, weights: record.weights, inspection });
+    return record.trial.axes.length === 0 ? { ...judged, flags: [], choices: measured.choices } : judged;
   });
-  readonly choice = computed(() => this.settled()?.choices[0]);
+  readonly choices = computed(() => this.settled()?.choices ?? []);
+  readonly choice = computed(() => this.choices()[0]);
+  readonly measuredWords = computed(() => {
+    const plan = this.plan();
+    const record = this.record();
+    return plan && record ? settleMeasured(plan, record.readings).words : [];
+  });
+  readonly measures = computed(() => {
+    const plan = this.plan();
+    return plan ? [...measuredOn(plan.trial), ...(this.record()?.measures ?? []).map(ownMeasure)] : [];
+  });
   /** The value of the tune sheet that came from this trial. */
   readonly tuned = computed(() =>
     newest(this.keeper.find('pairs', this.record()?.pair)?.values ?? []).find((v) => v.trial === this.id()),
@@ -94,9 +124,10 @@ export class TrialDesk implements OnDestroy {
     effect((onCleanup) => {
       const record = this.record();
       const result = this.planResult();
-      const key = record && result?.ok ? JSON.stringify(record.trial) : undefined;
+      const trial = record && asPrint(record.trial, this.byPrint() ? this.printIndex() : undefined);
+      const key = trial && result?.ok ? JSON.stringify(trial) : undefined;
       const timer = setTimeout(
-        () => untracked(() => this.remake(key, record?.trial)),
+        () => untracked(() => this.remake(key, trial)),
         this.making().state === 'idle' ? 0 : 350,
       );
       onCleanup(() => clearTimeout(timer));
@@ -108,7 +139,9 @@ export class TrialDesk implements OnDestroy {
       untracked(() => {
         const at = this.spot();
         if (rows.some((r) => r.cell === at.cell) && tracks.some((t) => t.id === at.track)) return;
-        this.spot.set(firstOpen(rows, tracks, this.record()?.readings ?? [], this.print()?.id ?? ''));
+        this.spot.set(
+          firstOpen(rows, tracks, this.record()?.readings ?? [], (cell) => this.printOfCell(cell)?.id ?? ''),
+        );
       });
     });
   }
@@ -138,7 +171,8 @@ export class TrialDesk implements OnDestroy {
   /** Makes the file again, after it was cancelled. */
   again(): void {
     const trial = this.record()?.trial;
-    if (trial && this.madeKey !== undefined) this.makeNow(this.madeKey, trial);
+    if (trial && this.madeKey !== undefined)
+      this.makeNow(this.madeKey, asPrint(trial, this.byPrint() ? this.printIndex() : undefined));
   }
 
   private makeNow(key: string, trial: Trial): void {
@@ -192,10 +226,55 @@ export class TrialDesk implements OnDestroy {
     void this.router.navigate([], { queryParams: { stage }, queryParamsHandling: 'merge', replaceUrl: true });
   }
 
+  /** The newest print of an index; without prints by level, the newest of all. */
+  printOf(index: number): Print | undefined {
+    const prints = this.record()?.prints ?? [];
+    return this.byPrint() ? prints.findLast((p) => p.index === index) : prints.at(-1);
+  }
+
+  /** The print in which a cell lies. */
+  printOfCell(cell: number): Print | undefined {
+    const axes = this.record()?.trial.axes ?? [];
+    const k = axes.findIndex((a) => a.along === 'print');
+    if (k < 0) return this.print();
+    return this.printOf(this.plan()?.cells.find((c) => c.id === cell)?.index[k] ?? 0);
+  }
+
   readingAt(cell: number, track: string): Reading | undefined {
     const record = this.record();
-    const print = this.print();
+    const print = this.printOfCell(cell);
     return record && print ? readingAt(record.readings, print.id, cell, track) : undefined;
+  }
+
+  /** All numbers measured on a cell. */
+  measuredAt(cell: number, track: string): number[] {
+    return (this.record()?.readings ?? []).flatMap((r) =>
+      r.track === track && r.cells.includes(cell) && r.excluded === undefined && typeof r.value === 'number'
+        ? [r.value]
+        : [],
+    );
+  }
+
+  /** Adds a measured number to a cell, as one more replicate. */
+  measure(cell: number, track: string, value: number, after?: number): void {
+    const print = this.printOfCell(cell);
+    if (!print) return;
+    const replicate = this.measuredAt(cell, track).length + 1;
+    this.change(`measure ${track}`, (r) => ({
+      ...r,
+      readings: [
+        ...r.readings,
+        { print: print.id, cells: [cell], track, value, judge: 'me', replicate, ...(after !== undefined && { after }) },
+      ],
+    }));
+  }
+
+  /** Takes the last number of a cell back. */
+  unmeasure(cell: number, track: string): void {
+    this.change(`take back ${track}`, (r) => {
+      const at = r.readings.findLastIndex((q) => q.track === track && q.cells.includes(cell));
+      return at < 0 ? r : { ...r, readings: r.readings.filter((_, i) => i !== at) };
+    });
   }
 
   /** Says a reading at the spot and steps on. */
@@ -211,7 +290,7 @@ export class TrialDesk implements OnDestroy {
   }
 
   private put(at: Spot, value: Reading['value'] | undefined): void {
-    const print = this.print();
+    const print = this.printOfCell(at.cell);
     if (!print) return;
     const label = this.tracks().find((t) => t.id === at.track)?.label ?? at.track;
     const row = this.rows().find((r) => r.cell === at.cell);
@@ -237,7 +316,7 @@ export class TrialDesk implements OnDestroy {
   /** Puts a note on the reading at the spot; an unread cell gets “cannot tell” with the note. */
   note(text: string): void {
     const at = this.spot();
-    const print = this.print();
+    const print = this.printOfCell(at.cell);
     if (!print) return;
     const value = this.readingAt(at.cell, at.track)?.value ?? 'cannot tell';
     const note = text.trim();
@@ -258,15 +337,16 @@ export class TrialDesk implements OnDestroy {
       this.spot.set(moved(this.rows(), this.tracks(), this.spot(), way, right));
   }
 
-  /** Writes the choice into the tune sheet. */
+  /** Writes the choices into the tune sheet; what rests on a changed value is shaken. */
   settleNow(): void {
     const record = this.record();
-    const choice = this.choice();
     const pair = this.keeper.find('pairs', record?.pair);
-    if (!record || !choice || !pair) return;
+    if (!record || this.choices().length === 0 || !pair) return;
     const on = new Date().toISOString();
     this.change('settle', (r) => ({ ...r, settledOn: on }));
-    this.keeper.save('pairs', { ...pair, values: [...pair.values, tunedFrom(record, choice, on.slice(0, 10))] });
+    let values = pair.values;
+    for (const choice of this.choices()) values = withSettled(values, tunedFrom(record, choice, on.slice(0, 10)));
+    this.keeper.save('pairs', { ...pair, values });
   }
 
   /** Opens the proposed next trial. */

@@ -1,8 +1,22 @@
-import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
+import { Dialog } from 'primeng/dialog';
+import { Select } from 'primeng/select';
 import { show } from '#core/base';
 import { factorOf } from '#core/factors';
-import { newest, stopOfFactor, stops, tuneSheetCsv, valueWords, type Tuned } from '#core/route';
+import {
+  copied,
+  firmwareLines,
+  newest,
+  restored,
+  stopOfFactor,
+  stops,
+  tuneSheetCsv,
+  valueWords,
+  withSettled,
+  type Tuned,
+} from '#core/route';
 import { rules } from '#core/settle';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
@@ -11,7 +25,7 @@ import { StateMark } from '../ui/state-mark';
 /** The values of a pair, each with its rule, evidence and date. */
 @Component({
   selector: 'st-tune-sheet',
-  imports: [RouterLink, StateMark],
+  imports: [RouterLink, StateMark, FormsModule, Select, Dialog],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair(); as p) {
@@ -30,14 +44,55 @@ import { StateMark } from '../ui/state-mark';
         <button type="button" class="act" [disabled]="!values().length" (click)="print()">
           <i class="pi pi-print" aria-hidden="true"></i>Print
         </button>
+        <button type="button" class="act" [disabled]="!firmware().length" (click)="commands()">
+          <i class="pi pi-download" aria-hidden="true"></i>Firmware
+        </button>
       </div>
+      @if (pairs().length && values().length) {
+        <div class="beside no-print">
+          <label for="other">beside another pair</label>
+          <p-select
+            inputId="other"
+            [options]="pairs()"
+            optionLabel="label"
+            optionValue="id"
+            [showClear]="true"
+            [ngModel]="otherId()"
+            (ngModelChange)="otherId.set($event ?? undefined)"
+            placeholder="none"
+            ariaLabel="Beside another pair"
+          />
+        </div>
+      }
+      <p-dialog
+        [visible]="copying() !== undefined"
+        (visibleChange)="copying.set(undefined)"
+        [modal]="true"
+        header="Copy a value to another pair"
+        [style]="{ width: '460px' }"
+      >
+        @if (copying(); as v) {
+          <p>
+            {{ name(v) }} <b>{{ words(v) }}</b> would be taken over to {{ otherLabel() }}. It was found on this pair
+            only: there it stands as shaken until a trial confirms it.
+          </p>
+          <div class="answers">
+            <button type="button" class="act main" (click)="copy(v)">Copy it, unconfirmed</button>
+            <button type="button" class="act" (click)="copying.set(undefined)">Leave it</button>
+          </div>
+        }
+      </p-dialog>
       @if (values().length) {
         <table>
           <thead>
             <tr>
               <th scope="col">setting</th>
               <th scope="col">value</th>
-              <th scope="col" class="wide">low – value – high</th>
+              @if (other()) {
+                <th scope="col">{{ otherLabel() }}</th>
+              } @else {
+                <th scope="col" class="wide">low – value – high</th>
+              }
               <th scope="col">rule and reason</th>
               <th scope="col">evidence</th>
               <th scope="col">when</th>
@@ -47,17 +102,42 @@ import { StateMark } from '../ui/state-mark';
           <tbody>
             @for (v of values(); track v.factor) {
               <tr>
-                <th scope="row">{{ name(v) }}</th>
+                <th scope="row">
+                  {{ name(v) }}
+                  <input
+                    class="own"
+                    [value]="ownName(v)"
+                    (change)="setName(v, $event)"
+                    maxlength="60"
+                    placeholder="your program’s name"
+                    [attr.aria-label]="'Your own name for ' + name(v)"
+                  />
+                </th>
                 <td class="value figures">{{ words(v) }}</td>
-                <td>
-                  <svg viewBox="0 0 170 34" width="170" height="34" role="img" [attr.aria-label]="bandWords(v)">
-                    <path class="line" d="M8 14h154" />
-                    <path class="band" [attr.d]="'M' + x(v, v.low) + ' 14H' + x(v, v.high)" />
-                    <circle [attr.cx]="x(v, v.value)" cy="14" r="5" />
-                    <text [attr.x]="x(v, v.low)" y="31" text-anchor="middle">{{ short(v.low) }}</text>
-                    <text [attr.x]="x(v, v.high)" y="31" text-anchor="middle">{{ short(v.high) }}</text>
-                  </svg>
-                </td>
+                @if (other()) {
+                  <td class="figures">
+                    @if (twin(v); as t) {
+                      <b>{{ words(t) }}</b><br /><span class="soft">{{ difference(v, t) }}</span>
+                    } @else {
+                      <span class="soft">not settled there</span><br />
+                    }
+                    <button type="button" class="act bare small no-print" (click)="copying.set(v)">
+                      copy it there
+                    </button>
+                  </td>
+                } @else {
+                  <td>
+                    <svg viewBox="0 0 170 34" width="150" height="30" role="img" [attr.aria-label]="bandWords(v)">
+                      <path class="line" d="M8 14h154" />
+                      <path class="band" [attr.d]="'M' + x(v, v.low) + ' 14H' + x(v, v.high)" />
+                      <circle [attr.cx]="x(v, v.value)" cy="14" r="5" />
+                      <text [attr.x]="x(v, v.low)" y="31" text-anchor="middle">{{ short(v, v.low) }}</text>
+                      @if (v.high > v.low) {
+                        <text [attr.x]="x(v, v.high)" y="31" text-anchor="middle">{{ short(v, v.high) }}</text>
+                      }
+                    </svg>
+                  </td>
+                }
                 <td>
                   <b>{{ rule(v) }}</b><br /><span class="soft">{{ v.why }}</span>
                 </td>
@@ -65,6 +145,9 @@ import { StateMark } from '../ui/state-mark';
                   <a [routerLink]="['/trial', v.trial]">{{ v.trialTitle }}</a><br /><span class="soft">{{
                     v.evidence
                   }}</span>
+                  @if (conditions(v); as c) {
+                    <br /><span class="soft">{{ c }}</span>
+                  }
                 </td>
                 <td class="figures nowrap">{{ v.on }}</td>
                 <td class="nowrap">
@@ -79,13 +162,31 @@ import { StateMark } from '../ui/state-mark';
         </table>
         @if (older().length) {
           <h2>Earlier values</h2>
-          <ul>
+          <ul class="older">
             @for (v of older(); track $index) {
               <li>
-                {{ name(v) }} <span class="figures">{{ words(v) }}</span> on {{ v.on }}, {{ v.evidence }}
+                <span
+                  >{{ name(v) }} <b class="figures">{{ words(v) }}</b> on {{ v.on }}, {{ v.why }};
+                  {{ v.evidence }}</span
+                >
+                <button type="button" class="act bare small no-print" (click)="restore(v)">
+                  Put {{ words(v) }} back
+                </button>
               </li>
             }
           </ul>
+        }
+        @if (firmware().length) {
+          <h2>For the firmware</h2>
+          <p class="soft small">
+            These values live in the firmware. Type the commands, or put them where the printer starts.
+          </p>
+          <pre class="figures">{{
+            firmware().join(
+              '
+'
+            )
+          }}</pre>
         }
         <p class="soft small open">Not settled yet: {{ missing() }}.</p>
       } @else {
@@ -176,6 +277,52 @@ import { StateMark } from '../ui/state-mark';
     h2 {
       margin: 22px 0 6px;
     }
+    .own {
+      display: block;
+      width: 130px;
+      margin-top: 3px;
+      padding: 1px 4px;
+      border: 0;
+      border-bottom: 1px dashed var(--line-strong);
+      background: none;
+      font: inherit;
+      font-weight: 400;
+      font-size: 12px;
+      color: var(--ink-soft);
+    }
+    .beside {
+      display: flex;
+      gap: 10px;
+      align-items: center;
+      margin: -6px 0 12px;
+      font-size: 13px;
+      color: var(--ink-soft);
+    }
+    .older li {
+      display: flex;
+      gap: 14px;
+      justify-content: space-between;
+      padding: 4px 0;
+      border-bottom: 1px solid var(--line);
+    }
+    .older {
+      padding: 0;
+      list-style: none;
+    }
+    .older .act {
+      white-space: nowrap;
+    }
+    .answers {
+      display: flex;
+      gap: 10px;
+      margin-top: 14px;
+    }
+    pre {
+      padding: 10px 12px;
+      background: var(--sheet);
+      border: 1px solid var(--line);
+      font-size: 13px;
+    }
     .open {
       margin-top: 16px;
     }
@@ -187,7 +334,11 @@ import { StateMark } from '../ui/state-mark';
       border: 1px dashed var(--line-strong);
     }
     @media print {
-      .act {
+      .act,
+      .no-print {
+        display: none;
+      }
+      .own:placeholder-shown {
         display: none;
       }
       table {
@@ -206,10 +357,24 @@ export class TuneSheet {
     const now = new Set(this.values());
     return (this.pair()?.values ?? []).filter((v) => !now.has(v)).toReversed();
   });
+  protected readonly otherId = signal<string | undefined>(undefined);
+  protected readonly copying = signal<Tuned | undefined>(undefined);
+  protected readonly other = computed(() => this.keeper.find('pairs', this.otherId()));
+  protected readonly otherLabel = computed(() => this.keeper.labelOf(this.other()));
+  protected readonly pairs = computed(() =>
+    this.keeper
+      .documents()
+      .pairs.filter((p) => p.id !== this.pairId())
+      .map((p) => ({ id: p.id, label: this.keeper.labelOf(p) })),
+  );
+  protected readonly firmware = computed(() => {
+    const firmware = this.keeper.contextOf(this.pair())?.printer.firmware;
+    return firmware ? firmwareLines(this.values(), firmware) : [];
+  });
   protected readonly missing = computed(() => {
     const done = new Set(this.values().map((v) => stopOfFactor(v.factor)?.id));
     return stops
-      .filter((s) => !done.has(s.id))
+      .filter((s) => !done.has(s.id) && !s.beside)
       .map((s) => s.label.toLowerCase())
       .join(', ');
   });
@@ -226,12 +391,71 @@ export class TuneSheet {
     return rules.find((r) => r.id === v.rule)?.label ?? v.rule;
   }
 
-  protected short(v: number): string {
-    return show(v, 1);
+  protected short(v: Tuned, at: number): string {
+    return show(at * this.shown(v), this.shown(v) * Math.abs(v.high) < 3 ? 3 : 1);
+  }
+
+  private shown(v: Tuned): number {
+    return factorOf(v.factor)?.shown ?? 1;
   }
 
   protected bandWords(v: Tuned): string {
-    return `${show(v.low, 1)} – ${show(v.value)} – ${show(v.high, 1)}; the optimum lies between ${show(v.interval95[0], 1)} and ${show(v.interval95[1], 1)} with 95 %`;
+    return `${this.short(v, v.low)} – ${this.words(v)} – ${this.short(v, v.high)}; the optimum lies between ${this.short(v, v.interval95[0])} and ${this.short(v, v.interval95[1])} with 95 %`;
+  }
+
+  /** The conditions of the prints behind a value. */
+  protected conditions(v: Tuned): string {
+    const print = this.keeper.find('records', v.trial)?.prints.at(-1);
+    const c = print?.conditions;
+    return c ? [c.firmware && `firmware ${c.firmware}`, c.room, c.drying].filter((t) => t).join(' · ') : '';
+  }
+
+  protected twin(v: Tuned): Tuned | undefined {
+    return newest(this.other()?.values ?? []).find((t) => t.factor === v.factor);
+  }
+
+  protected difference(v: Tuned, t: Tuned): string {
+    const f = factorOf(v.factor);
+    if (f?.choices) return v.value === t.value ? 'the same' : 'another';
+    const by = (t.value - v.value) * this.shown(v);
+    return by === 0 ? 'the same' : `${by > 0 ? '+' : '−'}${show(Math.abs(by), 3)} ${f?.unit ?? ''}`;
+  }
+
+  protected ownName(v: Tuned): string {
+    return this.pair()?.names?.[v.factor] ?? '';
+  }
+
+  /** A name holds for the user, so every pair gets it. */
+  protected setName(v: Tuned, event: Event): void {
+    const name = (event.target as HTMLInputElement).value.trim().slice(0, 60);
+    for (const pair of this.keeper.documents().pairs) {
+      const names = { ...pair.names, [v.factor]: name };
+      if (name === '') delete names[v.factor];
+      this.keeper.save('pairs', { ...pair, names });
+    }
+  }
+
+  protected restore(v: Tuned): void {
+    const pair = this.pair();
+    if (pair)
+      this.keeper.save('pairs', {
+        ...pair,
+        values: withSettled(pair.values, restored(v, new Date().toISOString().slice(0, 10))),
+      });
+  }
+
+  protected copy(v: Tuned): void {
+    const other = this.other();
+    if (other)
+      this.keeper.save('pairs', {
+        ...other,
+        values: [...other.values, copied(v, this.label(), new Date().toISOString().slice(0, 10))],
+      });
+    this.copying.set(undefined);
+  }
+
+  protected commands(): void {
+    download(fileName(`firmware-${this.label()}`, 'txt'), this.firmware().join('\n') + '\n', 'text/plain');
   }
 
   protected x(v: Tuned, at: number): number {
@@ -249,14 +473,20 @@ export class TuneSheet {
       pair: this.label(),
       printer: context?.printer.name,
       filament: context?.filament.name,
+      names: pair.names ?? {},
       values: this.values(),
+      firmware: this.firmware(),
       history: pair.values,
     };
     download(fileName(`tune-sheet-${this.label()}`, 'json'), JSON.stringify(sheet, null, 2), 'application/json');
   }
 
   protected csv(): void {
-    download(fileName(`tune-sheet-${this.label()}`, 'csv'), tuneSheetCsv(this.values()), 'text/csv');
+    download(
+      fileName(`tune-sheet-${this.label()}`, 'csv'),
+      tuneSheetCsv(this.values(), this.pair()?.names),
+      'text/csv',
+    );
   }
 
   protected print(): void {

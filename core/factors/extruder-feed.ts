@@ -1,0 +1,23 @@
+import type { Factor } from './factor';
+
+/** What the firmware knows of the extruder: found by the feed check, kept in the printer, never swept. */
+function feed(id: string, label: string, unit: string, settable: number): Factor {
+  const why = 'it is a property of the extruder, found by the feed check';
+  return {
+    id,
+    label,
+    unit,
+    shown: 1,
+    settable,
+    layouts: [],
+    refusals: { height: why, row: why, tile: why, print: why },
+    qualities: [],
+    tolerance: () => 0,
+    limits: () => ({ min: 0, max: 10_000 }),
+    start: () => [],
+    sets: () => ({}),
+  };
+}
+
+export const extruderSteps = feed('extruder-steps', 'extruder steps', 'steps/mm', 0.01);
+export const rotationDistance = feed('rotation-distance', 'rotation distance', 'mm', 0.001);

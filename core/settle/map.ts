@@ -1,0 +1,99 @@
+import { rounded, show } from '#core/base';
+import { factorOf, levelWords } from '#core/factors';
+import type { Reading } from '#core/judge';
+import type { Planned } from '#core/trial';
+import { cellScores } from './scores';
+import type { Choice, Flag, Settled, SettleOptions } from './settle';
+
+/** Cells next to a cell count half in its smoothed score. */
+const NEIGHBOUR = 0.5;
+const NEAR = 0.25;
+
+/** Two factors: the best cell of the map, where each cell is backed by its neighbours, gives both values. */
+export function settleMap(
+  { trial, cells }: Planned,
+  readings: readonly Reading[],
+  options: SettleOptions,
+  none: Settled,
+): Settled {
+  const axes = trial.axes.flatMap((axis) => {
+    const factor = factorOf(axis.factor);
+    return factor ? [{ axis, factor }] : [];
+  });
+  const voids = (options.inspection?.cells ?? []).filter((c) => !c.ok).map((c) => c.id);
+  const scores = cellScores(cells, axes[0]!.factor.id, readings, options.weights ?? {}, voids);
+  const score = new Map(scores.flatMap((s) => (s.together === undefined ? [] : [[s.cell, s.together] as const])));
+  const flags: Flag[] = [];
+  if (voids.length > 0)
+    flags.push({
+      code: 'void',
+      message: `the file differed from the plan in ${voids.length} cells: left out`,
+      cells: voids,
+    });
+  if (score.size < Math.min(4, cells.length)) {
+    flags.push({
+      code: 'unread',
+      message: `${score.size === 0 ? 'nothing is' : `only ${score.size} cells are`} read; a map needs at least four`,
+      cells: [],
+    });
+    return { ...none, flags, scores };
+  }
+  const values = [...score.values()];
+  if (Math.max(...values) - Math.min(...values) < 0.3) {
+    flags.push({
+      code: 'no-visible-difference',
+      message: 'no visible difference over the whole map: widen both sweeps',
+      cells: cells.map((c) => c.id),
+    });
+    return { ...none, flags, scores };
+  }
+  const smooth = new Map<number, number>();
+  for (const cell of cells) {
+    const own = score.get(cell.id);
+    if (own === undefined) continue;
+    let [sum, weight] = [own, 1];
+    for (const other of cells) {
+      const away = Math.abs(other.index[0]! - cell.index[0]!) + Math.abs(other.index[1]! - cell.index[1]!);
+      const near = away === 1 ? score.get(other.id) : undefined;
+      if (near === undefined) continue;
+      sum += NEIGHBOUR * near;
+      weight += NEIGHBOUR;
+    }
+    smooth.set(cell.id, sum / weight);
+  }
+  const best = cells
+    .filter((c) => smooth.has(c.id))
+    .reduce((a, b) => (smooth.get(b.id)! > smooth.get(a.id)! + 1e-9 ? b : a));
+  const top = smooth.get(best.id)!;
+  const choices: Choice[] = [];
+  axes.forEach(({ axis, factor }, k) => {
+    const along = cells.filter((c) => c.index[1 - k] === best.index[1 - k] && (smooth.get(c.id) ?? -1) >= top - NEAR);
+    const value = best.levels[factor.id]!;
+    if (factor.choices) {
+      flags.push({
+        code: 'named',
+        message: `${factor.label}: ${levelWords(factor, value)} has the best scores`,
+        cells: [best.id],
+      });
+      return;
+    }
+    const levels = along.map((c) => c.levels[factor.id]!);
+    const edge = axis.levels.length > 2 && (value === Math.min(...axis.levels) || value === Math.max(...axis.levels));
+    if (edge)
+      flags.push({
+        code: 'at-the-edge',
+        message: `${factor.label}: the best lies at the edge of the sweep, ${levelWords(factor, value)}; extend it there to be sure`,
+        cells: [best.id],
+      });
+    choices.push({
+      factor: factor.id,
+      choice: value,
+      low: Math.min(...levels),
+      high: Math.max(...levels),
+      interval95: [rounded(Math.min(...levels), 6), rounded(Math.max(...levels), 6)],
+      rule: options.rule ?? 'best-combined',
+      why: `the cell ${best.label} and its neighbours score best, ${show(top, 1)} of 4; within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}`,
+    });
+  });
+  return { ...none, choices, flags, scores };
+}

@@ -1,0 +1,25 @@
+import * as z from 'zod';
+import { done, rounded } from '#core/base';
+import { calculator } from './calculator';
+
+const input = z.strictObject({
+  /** Purged at each change before the multiplier, mm³. */
+  volumes: z.array(z.number().min(0)).min(1).max(100_000),
+  multiplier: z.number().min(0).max(5).default(1),
+  density: z.number().positive(),
+  copies: z.int().min(1).max(1000).default(1),
+});
+const formula = 'mass = Σ volume × multiplier × density; per piece = mass / copies';
+
+/** What tool changes purge, g, and what of it falls on each of several copies printed together. */
+export const purge = calculator({
+  id: 'purge',
+  label: 'purge at tool changes',
+  formula,
+  input,
+  run(i: z.infer<typeof input>) {
+    const volume = i.volumes.reduce((a, b) => a + b, 0) * i.multiplier;
+    const value = (volume * i.density) / 1000;
+    return done({ value, rounded: rounded(value, 2), unit: 'g', formula, volume, perPiece: value / i.copies });
+  },
+});

@@ -1,0 +1,54 @@
+import * as z from 'zod';
+import { fault, type Fault } from '#core/base';
+import { filamentSchema, printerSchema } from '#core/context';
+import { MOST_LEVELS } from '#core/plan';
+import { settingsSchema, someSettingsSchema } from '#core/settings';
+
+/** Protections that a trial may lift because they would touch its factor. */
+export const protections = ['flow-cap', 'layer-time'] as const;
+
+export const axisSchema = z.strictObject({
+  factor: z.string().max(60),
+  levels: z.array(z.number()).min(1).max(MOST_LEVELS),
+  kind: z.enum(['step', 'ramp']),
+  along: z.enum(['height', 'row', 'tile', 'print']),
+});
+
+/** The trial document: everything from which its file is made. */
+export const trialSchema = z.strictObject({
+  kind: z.literal('steady-tune/trial'),
+  version: z.literal(1),
+  title: z.string().max(120),
+  context: z.strictObject({
+    printer: printerSchema,
+    filament: filamentSchema,
+    /** Filaments in the second tool and on. */
+    others: z.array(filamentSchema).max(7).optional(),
+  }),
+  baseline: settingsSchema,
+  frozen: someSettingsSchema,
+  axes: z.array(axisSchema).max(2),
+  specimen: z.strictObject({ id: z.string().max(60), params: z.record(z.string().max(40), z.number()) }),
+  seed: z.int().min(0).max(0xffffffff),
+  lifted: z.array(z.enum(protections)),
+  /** Of a trial by print: which of its prints this is, counted from 0. */
+  print: z.int().min(0).max(MOST_LEVELS).optional(),
+});
+
+export type Trial = z.infer<typeof trialSchema>;
+
+/** A document of a newer version is refused and left untouched. */
+export function newerVersion(value: unknown, known: number, at: string): Fault | undefined {
+  const version =
+    typeof value === 'object' && value !== null && 'version' in value
+      ? (value as { version: unknown }).version
+      : undefined;
+  return typeof version === 'number' && version > known
+    ? fault(
+        'trial.version',
+        `${at}.version`,
+        `this file is of version ${version}, this program knows up to ${known}`,
+        'open it with a newer Steady Tune',
+      )
+    : undefined;
+}

@@ -1,0 +1,102 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { listed } from '#core/base';
+import { alongWords } from '#core/plan';
+import { freeStop } from '#core/route';
+import { specimens } from '#core/specimens';
+import { freshTrial, layoutsOf } from '#core/trial';
+import { Keeper } from '../data/keeper';
+import { TrialMaker } from './trial-maker';
+
+/** A free trial: any one or two settings on any specimen and layout that can carry them. */
+@Component({
+  selector: 'st-free-page',
+  imports: [RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (pair()) {
+      <h1>Free trial</h1>
+      <p class="soft about">
+        Choose a specimen; on its sheet choose one or two settings that vary, and how they are laid out. What a specimen
+        or a setting cannot carry is said with its reason.
+      </p>
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">specimen</th>
+            <th scope="col">what it shows</th>
+            <th scope="col">carries levels</th>
+            <th scope="col"><span class="visually-hidden">take it</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          @for (s of rows; track s.id) {
+            <tr>
+              <th scope="row">{{ s.label }}</th>
+              <td>{{ s.purpose }}</td>
+              <td>{{ s.layouts }}</td>
+              <td>
+                <button type="button" class="act" [attr.aria-label]="'Take: ' + s.label" (click)="take(s.id)">
+                  Take it
+                </button>
+              </td>
+            </tr>
+          }
+        </tbody>
+      </table>
+      <h2>Made so far</h2>
+      @for (r of records(); track r.id) {
+        <p>
+          <a [routerLink]="['/trial', r.id]">{{ r.trial.title }}</a>
+        </p>
+      } @empty {
+        <p class="soft">No free trial yet.</p>
+      }
+    } @else {
+      <h1>There is no such pair</h1>
+    }
+  `,
+  styleUrl: './table.css',
+  styles: `
+    :host {
+      display: grid;
+      gap: 12px;
+      align-content: start;
+    }
+    .about {
+      max-width: 720px;
+    }
+    td:nth-child(3) {
+      white-space: nowrap;
+    }
+  `,
+})
+export class FreePage {
+  readonly pairId = input.required<string>();
+  private readonly keeper = inject(Keeper);
+  private readonly maker = inject(TrialMaker);
+  private readonly router = inject(Router);
+  protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
+  protected readonly rows = specimens
+    .filter((s) => !s.id.startsWith('check-') && s.id !== 'feed-check')
+    .map((s) => ({
+      id: s.id,
+      label: s.label,
+      purpose: s.purpose,
+      layouts: listed(layoutsOf(s.id).map((l) => alongWords[l])),
+    }));
+  protected readonly records = computed(() =>
+    this.keeper
+      .documents()
+      .records.filter((r) => r.pair === this.pairId() && r.stop === freeStop)
+      .toReversed(),
+  );
+
+  protected take(specimen: string): void {
+    const pair = this.pair();
+    const context = this.keeper.contextOf(pair);
+    if (!pair || !context) return;
+    const trial = freshTrial(specimen, undefined, context, this.maker.baselineOf(pair));
+    void this.router.navigate(['/trial', this.maker.open(pair.id, freeStop, trial)]);
+  }
+}

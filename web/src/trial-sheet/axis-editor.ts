@@ -1,0 +1,316 @@
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Select } from 'primeng/select';
+import { rounded, seeded, shuffled, type Fault } from '#core/base';
+import { factorId, factorOf, factors, type Layout } from '#core/factors';
+import { alongWords, layoutFaults, levelsOf, sweepOf, type Axis } from '#core/plan';
+import { settingGroups, settingIds, settingOf } from '#core/settings';
+import { specimenOf } from '#core/specimens';
+import { layoutsOf, varied } from '#core/trial';
+import { NumberField } from '../ui/number-field';
+import { TrialDesk } from './trial-desk';
+
+/** One of the two settings that a trial varies: which, how it is laid out, and its levels. */
+@Component({
+  selector: 'st-axis-editor',
+  imports: [NumberField, FormsModule, Select],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { role: 'group', '[attr.aria-label]': 'which() === 0 ? "What varies" : "The second setting"' },
+  template: `
+    <div class="choice">
+      <label [for]="id('factor')">{{ which() === 0 ? 'varies' : 'and' }}</label>
+      <p-select
+        [inputId]="id('factor')"
+        [options]="options()"
+        [group]="true"
+        optionLabel="label"
+        optionValue="id"
+        [filter]="true"
+        filterBy="label"
+        [ngModel]="factor()?.id ?? 'none'"
+        (ngModelChange)="setFactor($event)"
+        [ariaLabel]="which() === 0 ? 'What varies' : 'What varies too'"
+      />
+    </div>
+    @if (factor()) {
+      <div class="choice">
+        <label [for]="id('along')">laid out</label>
+        <p-select
+          [inputId]="id('along')"
+          [options]="layouts()"
+          optionLabel="label"
+          optionValue="id"
+          [ngModel]="axis()?.along"
+          (ngModelChange)="setAlong($event)"
+          [ariaLabel]="which() === 0 ? 'Laid out' : 'Second laid out'"
+        />
+      </div>
+      @if (choices(); as all) {
+        <fieldset class="named">
+          <legend>values</legend>
+          @for (c of all; track c.level) {
+            <label><input type="checkbox" [checked]="c.on" (change)="toggle(c.level)" /> {{ c.words }}</label>
+          }
+        </fieldset>
+      } @else {
+        <st-number-field
+          [fieldId]="id('from')"
+          [label]="ends().first"
+          [unit]="unit()"
+          [shown]="shown()"
+          [usual]="usual()"
+          [value]="sweep().from"
+          [outside]="levelFault()"
+          (changed)="setSweep({ from: $event })"
+        />
+        <st-number-field
+          [fieldId]="id('to')"
+          [label]="ends().last"
+          [unit]="unit()"
+          [shown]="shown()"
+          [usual]="usual()"
+          [value]="sweep().to"
+          (changed)="setSweep({ to: $event })"
+        />
+        <st-number-field
+          [fieldId]="id('step')"
+          label="in steps of"
+          [unit]="unit()"
+          [shown]="shown()"
+          [value]="sweep().step"
+          [outside]="words(problem())"
+          (changed)="setSweep({ step: $event })"
+        />
+        <div class="more">
+          @if (canRamp()) {
+            <label
+              ><input type="checkbox" [checked]="axis()?.kind === 'ramp'" (change)="setRamp()" /> runs on without
+              steps</label
+            >
+          }
+          @if (axis()?.kind !== 'ramp' && levels().length > 2) {
+            <button type="button" (click)="shuffle()">{{ shuffled() ? 'in order again' : 'shuffle the order' }}</button>
+          }
+          @if (remark(); as r) {
+            <span class="remark">{{ r }}</span>
+          }
+        </div>
+      }
+    } @else if (which() === 1) {
+      <p class="soft none">one more setting makes a map</p>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-columns: 178px 122px repeat(3, minmax(72px, 104px)) minmax(120px, 1fr);
+      gap: 2px 12px;
+      align-items: start;
+    }
+    .choice {
+      display: grid;
+      min-width: 0;
+    }
+    .choice label,
+    legend {
+      font-size: 12.5px;
+      color: var(--ink-soft);
+    }
+    p-select {
+      width: 100%;
+      min-width: 0;
+    }
+    .named {
+      grid-column: span 4;
+      margin: 0;
+      padding: 2px 8px;
+      border: 1px solid var(--line);
+      display: flex;
+      flex-wrap: wrap;
+      gap: 2px 14px;
+      font-size: 12.5px;
+    }
+    .named label,
+    .more label {
+      display: inline-flex;
+      gap: 6px;
+      align-items: center;
+      white-space: nowrap;
+    }
+    .more {
+      display: grid;
+      gap: 2px;
+      padding-top: 16px;
+      font-size: 12.5px;
+      justify-items: start;
+    }
+    .more button {
+      border: 0;
+      padding: 0;
+      background: none;
+      font-size: 12.5px;
+      color: var(--madder);
+      text-decoration: underline;
+      cursor: pointer;
+    }
+    .remark {
+      color: var(--shaken-ink);
+    }
+    .none {
+      font-size: 12.5px;
+      padding-top: 22px;
+      grid-column: span 3;
+    }
+  `,
+})
+export class AxisEditor {
+  readonly which = input.required<0 | 1>();
+  protected readonly desk = inject(TrialDesk);
+  protected readonly problem = signal<Fault | undefined>(undefined);
+  protected readonly remark = signal<string | undefined>(undefined);
+  private readonly trial = computed(() => this.desk.record()?.trial);
+  protected readonly axis = computed(() => this.trial()?.axes[this.which()]);
+  /** The factor as it stands in the document, whether or not its plan is sound. */
+  protected readonly factor = computed(() => factorOf(this.axis()?.factor ?? ''));
+  protected readonly unit = computed(() => this.factor()?.unit ?? '');
+  protected readonly shown = computed(() => this.factor()?.shown ?? 1);
+  protected readonly levels = computed(() => this.axis()?.levels ?? []);
+
+  protected id(part: string): string {
+    return this.which() === 0 ? part : `${part}-2`;
+  }
+
+  /** What this specimen can carry, by groups of settings. */
+  protected readonly options = computed(() => {
+    const trial = this.trial();
+    const layouts = layoutsOf(trial?.specimen.id ?? '');
+    const specimen = specimenOf(trial?.specimen.id ?? '');
+    const carries = (id: string) =>
+      (factorOf(id)?.layouts ?? []).some(
+        (along) =>
+          layouts.includes(along) &&
+          (along === 'print' || specimen?.accepts([{ factor: id, levels: [0], kind: 'step', along }]).length === 0),
+      );
+    const own = factors.filter((f) => carries(f.id)).map((f) => ({ id: f.id, label: f.label }));
+    const groups = settingGroups.flatMap((group) => {
+      const items = settingIds
+        .filter(
+          (id) => settingOf(id).group === group && carries(factorId(id)) && !own.some((o) => o.id === factorId(id)),
+        )
+        .map((id) => ({ id: factorId(id), label: settingOf(id).label }));
+      return items.length > 0 ? [{ label: group, items }] : [];
+    });
+    return [
+      { label: 'plain', items: [{ id: 'none', label: 'nothing' }] },
+      ...(own.length > 0 ? [{ label: 'often varied', items: own }] : []),
+      ...groups,
+    ];
+  });
+
+  protected readonly layouts = computed(() =>
+    layoutsOf(this.trial()?.specimen.id ?? '')
+      .filter((l) => this.factor()?.layouts.includes(l))
+      .map((id) => ({ id, label: alongWords[id] })),
+  );
+
+  protected readonly ends = computed(() => {
+    switch (this.axis()?.along) {
+      case 'tile':
+        return { first: 'first tile', last: 'last tile' };
+      case 'row':
+        return { first: 'first in the row', last: 'last in the row' };
+      case 'print':
+        return { first: 'first print', last: 'last print' };
+      default:
+        return { first: 'lowest band', last: 'highest band' };
+    }
+  });
+
+  protected readonly choices = computed(() =>
+    this.factor()?.choices?.map((words, level) => ({ words, level, on: this.levels().includes(level) })),
+  );
+
+  /** The sweep as it was typed: its end may lie beyond the last level. */
+  private readonly asked = signal<{ mode: 'steps'; from: number; to: number; step: number } | undefined>(undefined);
+  protected readonly shuffled = computed(() => {
+    const l = this.levels();
+    return !l.every((v, i) => i === 0 || v > l[i - 1]!) && !l.every((v, i) => i === 0 || v < l[i - 1]!);
+  });
+  protected readonly sweep = computed(() => {
+    const asked = this.asked();
+    const its = asked && levelsOf(asked, 'levels');
+    if (asked && its?.ok && its.value.levels.join() === this.levels().join()) return asked;
+    // A shuffled sweep is still the sweep of its levels in order.
+    const levels = this.shuffled() ? [...this.levels()].sort((a, b) => a - b) : this.levels();
+    const s = sweepOf(levels);
+    return s.mode === 'steps'
+      ? s
+      : {
+          from: levels[0] ?? 0,
+          to: levels.at(-1) ?? 0,
+          step: rounded(Math.abs((levels[1] ?? 0) - (levels[0] ?? 0)), 6),
+        };
+  });
+
+  protected readonly usual = computed(() => {
+    const context = this.trial()?.context;
+    const factor = this.factor();
+    if (!context || !factor || factor.choices) return undefined;
+    return factor.setting && !factor.sets ? settingOf(factor.setting).usual?.(context) : undefined;
+  });
+
+  protected readonly canRamp = computed(() => {
+    const axis = this.axis();
+    return axis !== undefined && layoutFaults([{ ...axis, kind: 'ramp' }], '').length === 0;
+  });
+
+  protected readonly levelFault = computed(() =>
+    this.words(this.desk.faults().find((f) => f.at.startsWith(`axes.${this.which()}.levels`))),
+  );
+
+  protected words(f: Fault | undefined): string | undefined {
+    return f && `${f.wrong}; ${f.right}`;
+  }
+
+  protected setFactor(id: string): void {
+    this.problem.set(undefined);
+    this.remark.set(undefined);
+    this.desk.changeTrial('what varies', (t) => varied(t, id === 'none' ? undefined : id, undefined, this.which()));
+  }
+
+  private setAxis(words: string, change: (axis: Axis) => Axis): void {
+    this.desk.changeTrial(words, (t) => ({ ...t, axes: t.axes.map((a, i) => (i === this.which() ? change(a) : a)) }));
+  }
+
+  protected setAlong(along: Layout): void {
+    this.setAxis('layout', (a) => ({ ...a, along, kind: along === 'height' ? a.kind : 'step' }));
+  }
+
+  protected setRamp(): void {
+    this.setAxis('ramp', (a) => ({ ...a, kind: a.kind === 'ramp' ? 'step' : 'ramp' }));
+  }
+
+  protected toggle(level: number): void {
+    const on = this.levels();
+    const levels = on.includes(level) ? on.filter((l) => l !== level) : [...on, level].sort((a, b) => a - b);
+    if (levels.length > 0) this.setAxis('levels', (a) => ({ ...a, levels }));
+  }
+
+  protected setSweep(change: Partial<{ from: number; to: number; step: number }>): void {
+    const asked = { ...this.sweep(), mode: 'steps' as const, ...change };
+    const next = levelsOf(asked, 'levels');
+    if (next.ok) this.asked.set(asked);
+    this.problem.set(next.ok ? undefined : next.faults[0]);
+    if (!next.ok) return;
+    this.remark.set(next.value.remark);
+    this.setAxis('levels', (a) => ({ ...a, levels: next.value.levels }));
+  }
+
+  /** Another order on the specimen, so that where a cell stands says nothing of its value; again, and it is undone. */
+  protected shuffle(): void {
+    const seed = this.trial()?.seed ?? 1;
+    const sorted = [...this.levels()].sort((a, b) => a - b);
+    const mixed = shuffled(sorted.length, seeded(seed)).map((i) => sorted[i]!);
+    this.setAxis('order', (a) => ({ ...a, levels: this.shuffled() ? sorted : mixed }));
+  }
+}

@@ -15,6 +15,12 @@ export interface Reach {
   asked: number;
 }
 
+/** What is known beside a move: the height that its layer says it has, mm, and the settings planned for its cell. */
+export interface Around {
+  layerZ: number;
+  settings: Settings;
+}
+
 /** A setting that a trial can vary. */
 export interface Factor {
   id: string;
@@ -41,9 +47,9 @@ export interface Factor {
   choices?: readonly string[];
   /**
    * The value in force at a move, with its weight: extruded length, or 1 for an event; null where it says nothing. Left
-   * out where a program does not show it. `layerZ` is the height that the layer says it has, mm.
+   * out where a program does not show it.
    */
-  observe?(chunk: Chunk, move: number, layerZ: number): { value: number; weight: number } | null;
+  observe?(chunk: Chunk, move: number, around: Around): { value: number; weight: number } | null;
   /** It is meant for the first layer, which otherwise follows values of its own. */
   firstLayer?: true;
   /** How far a value in the file may lie from the planned one by rounding; 0 where left out. */

@@ -61,7 +61,8 @@ describe('factors over process settings', () => {
     expect(levelWords(factorOf('fan')!, 0.4)).toBe('40 %');
   });
   it('see their value in moves: by length for what lasts, by count for events, and nothing elsewhere', () => {
-    const seen = (id: string, chunk: Chunk) => factorOf(id)!.observe!(chunk, 0, 0);
+    const seen = (id: string, chunk: Chunk) =>
+      factorOf(id)!.observe!(chunk, 0, { layerZ: 0, settings: {} as Settings });
     expect(seen('retraction-distance', move('retract', -0.8))).toEqual({ value: 0.8, weight: 1 });
     expect(seen('retraction-distance', move('outer-wall', 0.5))).toBeNull();
     expect(seen('pressure-advance', move('infill', 0.5))).toEqual({ value: 0.04, weight: 0.5 });

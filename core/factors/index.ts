@@ -36,4 +36,4 @@ export { nozzleTemperature } from './nozzle-temperature';
 export { volumetricFlow } from './volumetric-flow';
 export { factorId, slowReason } from './process-setting';
 
-export type { Factor, Layout, Reach } from './factor';
+export type { Around, Factor, Layout, Reach } from './factor';

@@ -1,7 +1,7 @@
 import type { Context, Range } from '#core/context';
 import { roleNumber, type Chunk, type Role } from '#core/moves';
-import { catalogue, settingIds, settingOf, type SettingId } from '#core/settings';
-import type { Factor, Layout, Reach } from './factor';
+import { catalogue, lineArea, settingIds, settingOf, type SettingId, type Settings } from '#core/settings';
+import type { Around, Factor, Layout, Reach } from './factor';
 import { qualitiesOf } from './qualities';
 
 /** Settings that take longer than a travel to come into force, and why. */
@@ -60,9 +60,27 @@ const speedOf =
       : null;
   };
 
+/** The cross-section of a line against that of a plain line of the planned width. */
+function sectionShare({ moves }: Chunk, i: number, s: Settings, flow: number, ...roles: Role[]): Observation {
+  const [width, height] = [moves.width[i]!, moves.height[i]!];
+  if (!(moves.e[i]! > 0) || !roles.some((r) => moves.role[i] === roleNumber[r]) || height <= 0) return null;
+  const share = lineArea(width, height, 'rounded') / (lineArea(s.lineWidth, height, s.lineVolume) * flow);
+  return { value: Math.round(share * 500) / 500, weight: moves.e[i]! };
+}
+
 /** What of a setting can be seen in a program's moves. Events weigh 1, the others by extruded length. */
-const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, layerZ: number) => Observation>> = {
-  zOffset: (c, i, layerZ) => (printing(c, i) ? { value: fine(c.moves.z[i]! - layerZ), weight: c.moves.e[i]! } : null),
+const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, around: Around) => Observation>> = {
+  flow: (c, i, { settings: s }) => sectionShare(c, i, s, 1, 'outer-wall', 'inner-wall'),
+  bridgeFlow: (c, i, { settings: s }) => sectionShare(c, i, s, s.flow, 'bridge'),
+  fan: (c, i, { settings: s }) => {
+    // Below the ramp’s end and over bridges the fan has values of its own.
+    const ramp = c.moves.z[i]! < s.firstLayerHeight + (s.fanRampLayers + 1) * s.layerHeight;
+    return printing(c, i) && !ramp && c.moves.role[i] !== roleNumber.bridge
+      ? { value: Math.round(c.states[c.moves.state[i]!]!.fan * 250) / 250, weight: c.moves.e[i]! }
+      : null;
+  },
+  zOffset: (c, i, { layerZ }) =>
+    printing(c, i) ? { value: fine(c.moves.z[i]! - layerZ), weight: c.moves.e[i]! } : null,
   pressureAdvance: (c, i) =>
     printing(c, i) ? { value: c.states[c.moves.state[i]!]!.advance, weight: c.moves.e[i]! } : null,
   acceleration: (c, i) =>
@@ -125,8 +143,11 @@ function factorOver(id: SettingId): Factor {
     },
     start: (context) => (choices ? choices.map((_, i) => i) : startLevels(setting.usual?.(context))),
     ...(timed.has(id) && { lifts: ['layer-time' as const] }),
-    // A feed is written in whole mm/min.
+    // A feed is written in whole mm/min, a fan in 255 steps, a filament length in 0.01 µm.
     ...(setting.unit === 'mm/s' && { rounding: 0.06 }),
+    ...((id === 'flow' || id === 'fan') && { rounding: 0.005 }),
+    // Bridges are spread by up to 5 % so that their volume is exact.
+    ...(id === 'bridgeFlow' && { rounding: 0.055 }),
     ...(observe && { observe }),
     ...(onBed.has(id) && { firstLayer: true as const }),
   };

@@ -6,7 +6,8 @@ import { GcodeReader } from '#core/gcode';
 import { inPolygons } from '#core/geometry';
 import { HeaterModel, limitsOf, Timer } from '#core/motion';
 import { roleAt, roleNumber, type Chunk, type Command } from '#core/moves';
-import { widestStep } from '#core/plan';
+import { levelSettings, widestStep } from '#core/plan';
+import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
 import type { Planned } from '#core/trial';
 import { Crossings } from './crossings';
@@ -85,6 +86,7 @@ class Look {
   private readonly roleTotals = Array.from({ length: 32 }, () => ({ length: 0, volume: 0, time: 0 }));
   private readonly late: { factor: Factor; cell: number; want: number; severity: 'warn' | 'note'; message: string }[] =
     [];
+  private readonly cellSettings = new Map<number, Settings>();
   private candidates: CellTally[] = [];
   private layer: Inspection['layers'][number] | undefined;
   private pending = 0;
@@ -237,8 +239,8 @@ class Look {
 
   private tally(tally: CellTally, chunk: Chunk, i: number, t: number, reach: Reach, prints: boolean): void {
     tally.time += t;
-    tally.length += chunk.moves.e[i]!;
     if (prints) {
+      tally.length += chunk.moves.e[i]!;
       tally.layers.add(this.result_.layers.length - 1);
       const b = tally.box;
       const { x, y } = chunk.moves;
@@ -250,7 +252,7 @@ class Look {
     const lies = this.layer !== undefined && this.layer.z <= this.layer.height + 1e-3;
     for (const factor of this.factors) {
       if (lies && !factor.firstLayer) continue;
-      const seen = factor.observe?.(chunk, i, this.marked);
+      const seen = factor.observe?.(chunk, i, { layerZ: this.marked, settings: this.settingsOf(tally.place.cell) });
       if (!seen) continue;
       let values = tally.values.get(factor.id);
       if (!values) tally.values.set(factor.id, (values = new Map()));
@@ -362,6 +364,18 @@ class Look {
       }
     }
     return report;
+  }
+
+  /** The settings planned for a cell. */
+  private settingsOf(cell: number): Settings {
+    let s = this.cellSettings.get(cell);
+    if (!s) {
+      const plan = this.plan!;
+      const levels = plan.cells.find((c) => c.id === cell)?.levels ?? {};
+      s = { ...plan.settings, ...levelSettings(levels, plan.settings) };
+      this.cellSettings.set(cell, s);
+    }
+    return s;
   }
 
   /** On a ramp a band holds what lies half a step to either side of its level. */

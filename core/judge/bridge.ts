@@ -4,7 +4,7 @@ export const bridge: Quality = {
   id: 'bridge',
   label: 'bridge',
   anchors: ['fell through', 'loops hang', 'sags', 'slight sag', 'taut'],
-  look: 'Look along the underside of the ribbon from the side.',
+  look: 'Look along the underside of the free span from the side.',
   fault: { 'nozzle-temperature': 'too high' },
   side: 'look',
 };

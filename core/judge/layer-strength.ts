@@ -4,7 +4,7 @@ export const layerStrength: Quality = {
   id: 'layer-strength',
   label: 'layer strength',
   anchors: ['falls apart', 'snaps easily', 'snaps with a crack', 'hard to snap', 'tears, does not snap'],
-  look: 'Snap the band at its waist by hand and look at the fracture: strands and torn edges are good, a flat break is weak.',
+  look: 'Snap it by hand at its thinnest place and look at the fracture: strands and torn edges are good, a flat break is weak.',
   fault: { 'nozzle-temperature': 'too low' },
   side: 'strength',
 };

@@ -4,7 +4,7 @@ export const overhang: Quality = {
   id: 'overhang',
   label: 'overhang',
   anchors: ['hangs down', 'droops from 45°', 'rough from 60°', 'a little at the lip', 'even to the lip'],
-  look: 'Turn the ledge up and look along its quarter round: how far up does it stay even?',
+  look: 'Turn the lip up and look along it: how far up does it stay even?',
   fault: { 'nozzle-temperature': 'too high' },
   side: 'look',
 };

@@ -4,7 +4,7 @@ export const stringing: Quality = {
   id: 'stringing',
   label: 'stringing',
   anchors: ['webbed', 'many hairs', 'some hairs', 'one or two', 'clean'],
-  look: 'Hold the gap between pier and mast before a dark ground; do not brush it yet.',
+  look: 'Hold the air between the parts before a dark ground; do not brush it yet.',
   fault: { 'nozzle-temperature': 'too high', 'retraction-distance': 'too low', 'retraction-speed': 'too low' },
   side: 'look',
 };

@@ -146,7 +146,11 @@ class Field {
     return {
       pieces,
       places: tiles.flatMap((tile, i) => this.placesOf(tile, spots[i]!, size)),
-      drawing: this.tiled ? this.fromAbove(tiles) : this.fromSide(tiles[0]!),
+      // What is broad and low is known by its outline, not by its side.
+      drawing:
+        this.tiled || (!this.banded && forms.get(this.cells[0]!.id)!.height < this.width / 3)
+          ? this.fromAbove(tiles)
+          : this.fromSide(tiles[0]!),
       height: Math.max(...tops),
       footprint: spots.map(({ x, y }) =>
         solid(rectangle(x - size.width / 2, y - size.depth / 2, x + size.width / 2, y + size.depth / 2)),
@@ -274,7 +278,7 @@ class Field {
       const form = this.forms.get(cell.id)!;
       const seen = form.above ?? form.at(form.height * 0.97).flatMap((r) => r.outline);
       const parts = [...(seen.length > 0 ? seen : form.at(0.01).flatMap((r) => r.outline))];
-      if (this.tab === 'front')
+      if (this.tiled && this.tab === 'front')
         shapes.push({ cell: -1, part: 'base', path: polygonPath(movedBy(this.tabOf(cell).plate, x, y)) });
       shapes.push({ cell: cell.id, part: 'body', path: polygonPath(movedBy(parts, x, y)) });
       const box = boundsOf(movedBy(parts, x, y));

@@ -311,14 +311,16 @@ export class Emitter {
   }
 
   /** Goes to a point without extruding, inside the walls where it can; else it draws back, wipes and lifts. */
-  travel(to: Point, cell: number, always = false, apart = false, by?: Head['by']): void {
+  travel(to: Point, cell: number, always = false, apart = Infinity, by?: Head['by']): void {
     const { head, settings: s } = this;
     const length = head.lost ? 1000 : Math.hypot(to.x - head.x, to.y - head.y);
     if (length > 1e-4) {
-      const far = apart || (length > s.retractionLeastTravel && this.ways.leaves(head, to));
+      const far = length > apart || (length > s.retractionLeastTravel && this.ways.leaves(head, to));
       const leaves = always || (!head.lost && far);
       const inside =
-        leaves && !always && !apart && head.back === 0 ? this.ways.inside(head, to, s.travelDetour) : undefined;
+        leaves && !always && apart === Infinity && head.back === 0
+          ? this.ways.inside(head, to, s.travelDetour)
+          : undefined;
       if (leaves && !inside) {
         const left = by?.settings ?? s;
         this.retract(by?.cell ?? cell, left.zHop, left.wipe, left);

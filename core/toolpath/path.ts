@@ -19,8 +19,8 @@ export interface Path {
   fixed?: true;
   /** Its speeds are meant as they stand, not as the highest. */
   exact?: true;
-  /** Filament is drawn back on the way there, however short it is. */
-  apart?: true;
+  /** Filament is drawn back on the way there where it is longer than this, mm, whatever lies between. */
+  apart?: number;
   /** The way there is what its cell varies: it is drawn back at this path's settings, not at those of the one before. */
   crossing?: true;
   /** The way there, at settings of its own. */

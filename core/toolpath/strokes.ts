@@ -5,6 +5,9 @@ import type { Piece, Stroke } from '#core/specimens';
 import type { CellSettings } from './cell-settings';
 import type { LayerPlan, Path } from './path';
 
+/** Bars of figures nearer than this follow one another without drawing back, mm. */
+const NEAR_BARS = 6;
+
 interface Ground {
   bySettings: CellSettings;
   origin: Point;
@@ -60,7 +63,8 @@ function pathOf(
     width,
     height,
     fixed: true,
-    apart: true,
+    // The bars of a figure lie too near to one another: drawing back at each would grind the filament.
+    apart: stroke.role === 'other' ? NEAR_BARS : 0,
     ...(stroke.crossing && { crossing: true as const }),
     cell: stroke.cell,
     settings,

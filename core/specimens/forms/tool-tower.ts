@@ -21,7 +21,10 @@ export const toolTower = formed({
   ],
   layouts: ['height'],
   judges: ['stringing', 'surface', 'layer-strength', 'hairs', 'streaks'],
-  start: ({ printer }) => ({ bandHeight: Math.ceil(5.5 * 2.25 * printer.nozzle.diameter + 0.8), every: 3 }),
+  start: ({ printer }) => ({
+    bandHeight: Math.max(6, Math.ceil(5.5 * 2.25 * printer.nozzle.diameter + 0.8)),
+    every: 3,
+  }),
   form: ({ bandHeight, every }, s, context) => {
     const side = Math.max(12, 26 * s.lineWidth);
     const section: Polygon[] = union([

@@ -39,7 +39,7 @@ export const fence: Specimen<Params> = {
     { key: 'gap', label: 'air between fins', unit: 'mm', least: 3, most: 60, step: 1 },
     { key: 'fin', label: 'length of a fin', unit: 'mm', least: 6, most: 60, step: 1 },
     { key: 'bandHeight', label: 'height of a band', unit: 'mm', least: 1, most: 40, step: 1 },
-    { key: 'gaps', label: 'gaps, where they do not vary', unit: '', least: 1, most: 24, step: 1 },
+    { key: 'gaps', label: 'gaps otherwise', unit: '', least: 1, most: 24, step: 1 },
   ],
   layouts: ['row', 'height', 'tile'],
   judges: ['stringing', 'restart', 'surface'],

@@ -147,7 +147,13 @@ export const surgeRibbon: Specimen<Params> = {
         },
       ],
       places,
-      drawing: { view: 'above', x: [x0, -x0], y: [-y1, y1], shapes },
+      drawing: {
+        view: 'above',
+        x: [x0, -x0],
+        y: [-y1, y1],
+        shapes,
+        labels: cells.map((c, i) => ({ cell: c.id, x: a + long + room / 2 + 0.5, y: rowY(i) })),
+      },
       height: top,
       footprint: [solid(rectangle(x0, -y1 - 3, -x0, y1 + 3))],
       remarks: [

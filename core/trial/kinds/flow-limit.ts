@@ -1,6 +1,10 @@
+import { rounded } from '#core/base';
 import { volumetricFlow } from '#core/factors';
+import { lineArea } from '#core/settings';
 import type { Kind } from './kind';
 import { axis } from './levels';
+
+const COUNT = 9;
 
 export const flowLimit: Kind = {
   id: 'flow-limit',
@@ -8,8 +12,15 @@ export const flowLimit: Kind = {
   stop: 'flow-limit',
   about: 'one long loop that gets faster with height until it no longer melts',
   specimen: 'loop-wall',
-  recipe: (context) => ({
-    axes: [axis('volumetric-flow', 'height', volumetricFlow.start(context), 'ramp')],
-    frozen: { brimWidth: 0 },
-  }),
+  recipe: (context, s) => {
+    const usual = volumetricFlow.start(context);
+    // A slim line cannot use up a large hotend: the printer’s own speed ends the sweep.
+    const most = 0.95 * context.printer.maximum.speed * lineArea(s.lineWidth, s.layerHeight, s.lineVolume) * s.flow;
+    const high = Math.min(usual[usual.length - 1]!, most);
+    const levels =
+      high < usual[usual.length - 1]!
+        ? Array.from({ length: COUNT }, (_, i) => rounded((high * (i + 2)) / (COUNT + 1), 2))
+        : usual;
+    return { axes: [axis('volumetric-flow', 'height', levels, 'ramp')], frozen: { brimWidth: 0 } };
+  },
 };

@@ -10,7 +10,7 @@ export const retractionFence: Kind = {
   shorter: 'retraction-strips',
   recipe: (context, s) => {
     const top = context.printer.extruder.maximumSpeed;
-    const speeds = [15, 25, 35, 45, 60].filter((v) => v <= top);
+    const speeds = [15, 25, 35, 45, 55].filter((v) => v <= top);
     const distances = retractions(context);
     return {
       axes: [

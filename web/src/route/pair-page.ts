@@ -137,6 +137,7 @@ import { TrialMaker } from './trial-maker';
       text-decoration: underline;
     }
     td:nth-child(2),
+    td:nth-child(3),
     tbody th {
       white-space: nowrap;
     }

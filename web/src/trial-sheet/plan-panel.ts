@@ -58,7 +58,7 @@ import { TrialDesk } from './trial-desk';
         } @else {
           @for (line of lists(); track $index) {
             <span
-              ><b>{{ line.count }}:</b> <span class="figures">{{ line.levels }}</span></span
+              ><b>{{ line.count }}:&ngsp;</b><span class="figures">{{ line.levels }}</span></span
             >
           } @empty {
             <b>One plain print:</b> nothing varies.
@@ -81,7 +81,7 @@ import { TrialDesk } from './trial-desk';
       gap: 2px 12px;
     }
     .fields st-number-field {
-      width: 108px;
+      width: 122px;
     }
     .choice {
       display: grid;
@@ -104,7 +104,8 @@ import { TrialDesk } from './trial-desk';
     }
     .list {
       display: flex;
-      gap: 8px;
+      flex-wrap: wrap;
+      gap: 2px 18px;
       font-size: 13px;
     }
     .fixed {

@@ -88,16 +88,18 @@ import { TrialDesk } from './trial-desk';
                 [id]="'m-' + m.id"
                 #measured
                 (keydown.enter)="takeMeasure(m.id, m.unit, measured)"
-                [placeholder]="m.how"
                 inputmode="decimal"
                 autocomplete="off"
               />
               <button type="button" class="act small" (click)="takeMeasure(m.id, m.unit, measured)">Add</button>
             </div>
-            <p class="small soft figures">
+            <p class="small soft">{{ m.how }}</p>
+            <p class="small figures">
               {{ measuredWords(m.id, m.unit) }}
               @if (hasMeasured(m.id)) {
-                <button type="button" class="link" (click)="desk.unmeasure(cell(), m.id)">take the last back</button>
+                <button type="button" class="act bare small" (click)="desk.unmeasure(cell(), m.id)">
+                  take the last back
+                </button>
               }
             </p>
           }

@@ -29,14 +29,21 @@ const BELOW = 8;
   template: `
     <div class="heads" aria-hidden="true">
       <span class="drawing"
-        >specimen
+        >{{ desk.columns() ? 'across: ' + desk.columns()?.label : 'specimen' }}
         @if (!fromAbove()) {
           <span class="mm">mm</span>
         }
       </span>
       @for (t of plain(); track t.id) {
-        <span class="head" [class.side]="t.id !== 'planned'" [style.flex]="t.flex"
-          >{{ t.label }} <span class="soft">{{ t.unit }}</span>
+        <span
+          class="head"
+          [class.side]="t.id !== 'planned'"
+          [class.map]="t.mapped"
+          [class.tall]="mapped() && !t.mapped"
+          [style.flex]="t.flex"
+          ><span class="title" [title]="t.label"
+            >{{ t.label }} <span class="soft">{{ t.unit }}</span></span
+          >
           @if (t.mapped && desk.columns(); as c) {
             <span class="columns">
               @for (w of c.words; track $index) {
@@ -48,10 +55,13 @@ const BELOW = 8;
       }
       @if (judged()) {
         @for (q of desk.tracks(); track q.id) {
-          <span class="head judged" [style.flex]="flexOf(q)" [class.at]="reads() && desk.spot().track === q.id"
-            >{{ q.label }}
+          <span
+            class="head judged"
+            [class.map]="mapped()"
+            [style.flex]="flexOf(q)"
+            [class.at]="reads() && desk.spot().track === q.id"
+            ><span class="title">{{ q.label }}</span>
             @if (desk.columns(); as c) {
-              <span class="soft">over {{ c.label }}</span>
               <span class="columns">
                 @for (w of c.words; track $index) {
                   <span>{{ w }}</span>
@@ -61,7 +71,7 @@ const BELOW = 8;
           </span>
         }
         @for (m of desk.measures(); track m.id) {
-          <span class="head side" style="flex: 0 0 92px"
+          <span class="head side" [style.flex]="measureFlex(m)"
             >{{ m.label }} <span class="soft">{{ m.unit }}</span></span
           >
         }
@@ -138,6 +148,7 @@ const BELOW = 8;
                   [style.width.%]="mapped() ? r.width : null"
                   [style.right]="mapped() ? 'auto' : null"
                   [class.heat]="mapped()"
+                  [class.dark]="mapped() && inkOf(q, r) > 0.6"
                   [style.--ink-share]="mapped() ? inkOf(q, r) : null"
                   [attr.aria-label]="r.label + ', ' + q.label + ': ' + words(q, r)"
                   [attr.aria-current]="
@@ -171,7 +182,12 @@ const BELOW = 8;
             </div>
           }
           @for (m of desk.measures(); track m.id) {
-            <div class="track side" style="flex: 0 0 92px" role="group" [attr.aria-label]="m.label + ' ' + m.unit">
+            <div
+              class="track side"
+              [style.flex]="measureFlex(m)"
+              role="group"
+              [attr.aria-label]="m.label + ' ' + m.unit"
+            >
               @for (r of rows(); track r.cell) {
                 <button
                   type="button"
@@ -272,6 +288,7 @@ export class Sheet implements OnDestroy {
     const unit = factor?.unit ?? '';
     const mapped = this.mapped();
     const plan = this.desk.plan();
+    if (plan?.built.pushes) return [];
     const longest = Math.max(1, ...[...cells.values()].map((c) => c.layerTime));
     const tracks: {
       id: string;
@@ -290,16 +307,18 @@ export class Sheet implements OnDestroy {
         unit,
         mapped: false,
         // As wide as the longest word of a choice.
-        flex: `0 0 ${Math.max(mapped ? 96 : 70, 16 + 8 * Math.max(0, ...this.rows().map((r) => this.downWords(r).length)))}px`,
+        flex: `0 0 ${Math.max(mapped ? 96 : 70, 64 + 7 * unit.length, 16 + 8 * Math.max(0, ...this.rows().map((r) => this.downWords(r).length)))}px`,
         text: (r) => this.downWords(r),
       },
     ];
     const factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
     const say = (f: Factor, v: number | undefined) =>
-      v === undefined ? '·' : levelWords({ ...f, unit: '' }, rounded(v, 3));
-    const wide = mapped ? '1 1 150px' : '0 0 82px';
+      v === undefined ? '·' : levelWords({ ...f, unit: '' }, rounded(v, mapped && Math.abs(v) > 10 ? 0 : 3));
+    const ramps = new Set((plan?.trial.axes ?? []).filter((a) => a.kind === 'ramp').map((a) => a.factor));
+    const wide = mapped ? '1 1 150px' : `0 0 ${74 + 6 * unit.length}px`;
     // A map tells where the file differs; a single list tells what stands in it.
-    if (mapped && factors.some((f) => f.observe))
+    const differs = [...cells.values()].some((c) => !c.ok);
+    if (mapped && (differs || !this.judged()) && factors.some((f) => f.observe))
       tracks.push({
         id: 'file',
         label: 'in the file',
@@ -317,10 +336,10 @@ export class Sheet implements OnDestroy {
           unit: f.unit,
           mapped: false,
           flex: wide,
-          text: (r) => say(f, cells.get(r.cell)?.effective[f.id]?.[0]?.value),
+          text: (r) => say(f, inFile(cells.get(r.cell)?.effective[f.id], ramps.has(f.id))),
           wrong: (r) => cells.get(r.cell)?.ok === false,
         });
-      if ([...cells.values()].some((c) => c.reached?.[f.id] !== undefined))
+      if ([...cells.values()].some((c) => c.reached?.[f.id] !== undefined) && (!mapped || !this.judged()))
         tracks.push({
           id: `reached-${f.id}`,
           label: mapped ? `${f.label} reached` : 'reached',
@@ -351,14 +370,15 @@ export class Sheet implements OnDestroy {
           flex: '0 0 70px',
           text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.time / 60).toFixed(1) : '·'),
         });
-      tracks.push({
-        id: 'mass',
-        label: 'mass',
-        unit: 'g',
-        mapped,
-        flex: mapped ? '1 1 140px' : '0 0 70px',
-        text: (r) => (cells.has(r.cell) ? cells.get(r.cell)!.mass.toFixed(2) : '·'),
-      });
+      if (!mapped || ((this.desk.columns()?.words.length ?? 0) <= 6 && tracks.length < 4))
+        tracks.push({
+          id: 'mass',
+          label: 'mass',
+          unit: 'g',
+          mapped,
+          flex: mapped ? '1 1 220px' : '0 0 70px',
+          text: (r) => (cells.has(r.cell) ? cells.get(r.cell)!.mass.toFixed(2) : '·'),
+        });
       if (!mapped)
         tracks.push({
           id: 'crossings',
@@ -382,6 +402,10 @@ export class Sheet implements OnDestroy {
   protected inkOf(q: Quality, r: Row): number {
     const v = this.desk.readingAt(r.cell, q.id)?.value;
     return v === 'broke' ? 1 : typeof v === 'number' ? 1 - v / 4 : 0;
+  }
+
+  protected measureFlex(m: { label: string; unit: string }): string {
+    return `0 0 ${Math.max(84, 24 + 7 * (m.label.length + m.unit.length))}px`;
   }
 
   protected measured(track: string, r: Row): string {
@@ -487,4 +511,13 @@ export class Sheet implements OnDestroy {
     this.desk.spot.set({ cell: r.cell, track: q.id });
     if (this.desk.stage() === 'settle') this.desk.go('read');
   }
+}
+
+/** The value in the file: what most of the cell has; on a ramp the mean over the cell. */
+function inFile(values: readonly { value: number; share: number }[] | undefined, ramp: boolean): number | undefined {
+  if (!ramp || !values || values.length === 0) return values?.[0]?.value;
+  return rounded(
+    values.reduce((sum, v) => sum + v.value * v.share, 0),
+    4,
+  );
 }

@@ -160,6 +160,12 @@ export class SpecimenDrawing {
     if (!plan) return [];
     if (this.above()) {
       const { k, left, low } = this.plate();
+      const placed = plan.built.drawing.labels;
+      if (placed)
+        return placed.flatMap((l) => {
+          const row = this.desk.rows().find((r) => r.cell === l.cell);
+          return row ? [{ cell: l.cell, x: left + l.x * k, y: low - l.y * k + 4, text: String(row.number) }] : [];
+        });
       return plan.built.places.flatMap((p) => {
         const ring = p.area[0]?.outer ?? [];
         const row = this.desk.rows().find((r) => r.cell === p.cell);

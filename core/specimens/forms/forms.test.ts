@@ -1,0 +1,106 @@
+import { describe, expect, it } from 'vitest';
+import { demoPairs } from '#core/demo';
+import { areaOf, boundsOf } from '#core/geometry';
+import { heronPair } from '../../testing/fixtures';
+import { planned, trialOfKind, type Trial } from '#core/trial';
+import { specimens, topOf, type Built } from '#core/specimens';
+import { halfWidth, tensile } from './bars';
+
+const { context, baseline } = heronPair;
+const built = (id: string, change: (t: Trial) => Trial = (t) => t): Built => {
+  const plan = planned(change(trialOfKind(id, context, baseline)!));
+  if (!plan.ok) throw new Error(plan.faults[0]!.wrong);
+  return plan.value.built;
+};
+const section = (b: Built, z: number, cell: number) =>
+  b.pieces
+    .flatMap((p) => p.solid?.at(z) ?? [])
+    .filter((r) => r.cell === cell)
+    .flatMap((r) => r.outline);
+
+describe('forms', () => {
+  it('the flow tile is a square with a moat, an island and a causeway', () => {
+    const b = built('flow-fine');
+    const moat = Math.PI * (5.4 * 5.4 - 4 * 4);
+    const area = areaOf(section(b, 1.5, 0));
+    // The causeway gives 2 mm × 1.4 mm back.
+    expect(area).toBeGreaterThan(21 * 21 - moat);
+    expect(area).toBeLessThan(21 * 21 - moat + 2 * 1.4 * 1.2);
+  });
+  it('carry their value on a tab: the plate first, figures on it, then the tile alone', () => {
+    const b = built('flow-fine');
+    const [tab, figures, tile] = [0.3, 0.8, 1.5].map((z) => boundsOf(section(b, z, 2))!);
+    expect(tile!.y0 - tab!.y0).toBeGreaterThan(5);
+    expect(tile!.y0 - figures!.y0).toBeGreaterThan(4);
+    expect(section(b, 0.8, 2).length).toBeGreaterThan(1);
+  });
+  it('the bars have the measures of ISO 527-2, type 1BA', () => {
+    expect(tensile).toMatchObject({ length: 75, broad: 10, narrow: 5, parallel: 30, between: 58 });
+    expect(halfWidth(0)).toBe(2.5);
+    expect(halfWidth(15)).toBe(2.5);
+    expect(halfWidth(29)).toBeCloseTo(5, 9);
+    // The arc from narrow to broad is at least 30 mm in radius: (14² + 2.5²) / 5 = 40.45.
+    expect(halfWidth(22)).toBeCloseTo(2.5 + 40.45 - Math.sqrt(40.45 ** 2 - 49), 6);
+    const b = built('strength-lying');
+    const box = boundsOf(section(b, 2, 0))!;
+    expect([box.x1 - box.x0, box.y1 - box.y0].map((v) => Math.round(v * 100) / 100)).toEqual([75, 10]);
+  });
+  it('fit plugs are smaller than their socket by the clearance on each side', () => {
+    const b = built('fit');
+    const levels = [0.05, 0.1, 0.15, 0.2, 0.3, 0.4];
+    levels.forEach((clearance, cell) => {
+      const stem = section(b, 5, cell)
+        .map((p) => boundsOf([p])!)
+        .find((q) => q.x1 - q.x0 < 11)!;
+      expect(stem.x1 - stem.x0).toBeCloseTo(10 - 2 * clearance, 2);
+    });
+  });
+  it('the overhang of the ladder grows steeper to 72° and never beyond', () => {
+    const b = built('fan-level');
+    const place = b.places[0]!;
+    let [before, steepest] = [0, 0];
+    for (let z = place.z[0] + 0.4; z < place.z[1] - 0.3; z += 0.05) {
+      const x = boundsOf(section(b, z, 0))!.x1;
+      if (before) steepest = Math.max(steepest, (Math.atan2(x - before, 0.05) * 180) / Math.PI);
+      before = x;
+    }
+    expect(steepest).toBeGreaterThan(65);
+    expect(steepest).toBeLessThan(76);
+  });
+  it('the post shrinks from its foot to its tip in every band', () => {
+    const b = built('layer-time');
+    for (const p of b.places) {
+      const at = (z: number) => {
+        const box = boundsOf(section(b, z, p.cell).filter((q) => areaOf([q]) > 4))!;
+        return box.y1 - box.y0;
+      };
+      expect(at(p.z[0] + 0.05)).toBeGreaterThan(11.5);
+      expect(at(p.z[1] - 0.1)).toBeLessThan(5);
+    }
+  });
+  it('the socket and tools of a two-tool coupon are told apart', () => {
+    const osprey = demoPairs[2]!;
+    const plan = planned(trialOfKind('purge-strength', osprey.context, osprey.baseline)!);
+    const regions = plan.ok ? plan.value.built.pieces[0]!.solid!.at(0.5) : [];
+    expect(regions.map((r) => r.own?.partTool)).toEqual([1, 2]);
+  });
+  it('stand on bands of whole layers with a place for every cell, drawn within the drawing', () => {
+    const wrong: string[] = [];
+    for (const id of ['fan-level', 'layer-time', 'bridge-fan', 'infill-bands', 'layer-height']) {
+      const b = built(id);
+      const high = Math.max(...b.pieces.map(topOf));
+      if (Math.abs(b.places.at(-1)!.z[1] - high) > 1e-6) wrong.push(`${id} ends at ${high}`);
+      for (let i = 1; i < b.places.length; i++)
+        if (Math.abs(b.places[i]!.z[0] - b.places[i - 1]!.z[1]) > 1e-6) wrong.push(`${id}: a gap under band ${i}`);
+      if (b.drawing.y[1] + 1e-6 < b.places.at(-1)!.z[1]) wrong.push(`${id}: drawn too low`);
+    }
+    expect(wrong).toEqual([]);
+  });
+  it('say what they show: every quality and quantity named is in its catalogue', async () => {
+    const { qualityOf, measureOf } = await import('#core/judge');
+    for (const s of specimens) {
+      for (const q of s.judges ?? []) expect(qualityOf(q), `${s.id} ${q}`).toBeDefined();
+      for (const m of s.measures ?? []) expect(measureOf(m), `${s.id} ${m}`).toBeDefined();
+    }
+  });
+});

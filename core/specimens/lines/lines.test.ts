@@ -1,0 +1,203 @@
+import { describe, expect, it } from 'vitest';
+import { filamentArea } from '#core/context';
+import { demoPairs } from '#core/demo';
+import { areaOf, lengthOf, solid } from '#core/geometry';
+import { lineArea, type Settings } from '#core/settings';
+import { heronPair, made } from '../../testing/fixtures';
+import { laid, linesOf } from '../../testing/lines-of';
+import { plainRead } from '../../testing/plain-reader';
+import { freshTrial, planned, titled, trialOfKind, varied, type Trial } from '#core/trial';
+import { fiveCorners, stadium } from './wall';
+
+const { context, baseline } = heronPair;
+const kind = (id: string) => trialOfKind(id, context, baseline)!;
+const withLevels = (t: Trial, ...levels: number[][]) => ({
+  ...t,
+  axes: t.axes.map((a, i) => ({ ...a, levels: levels[i]! })),
+});
+const on = (
+  specimen: string,
+  factor: string,
+  along: Trial['axes'][number]['along'],
+  levels: number[],
+  frozen: Partial<Settings> = {},
+) =>
+  withLevels(
+    varied(
+      { ...freshTrial(specimen, undefined, context, baseline), frozen: { brimWidth: 0, ...frozen } },
+      factor,
+      along,
+    ),
+    levels,
+  );
+
+describe('the fence', () => {
+  const trial = withLevels(kind('retraction-fence'), [20, 40], [0.4, 1, 1.6]);
+  const lines = linesOf(trial);
+  const draws = lines.filter((l) => l.role === 'retract');
+  it('draws back at each gap by that gap’s distance and the band’s speed', () => {
+    for (let band = 0; band < 2; band++)
+      for (let gap = 0; gap < 3; gap++) {
+        const own = draws.filter((l) => l.cell === band * 3 + gap);
+        expect(own.length).toBeGreaterThan(15);
+        expect(new Set(own.map((l) => l.e))).toEqual(new Set([-[0.4, 1, 1.6][gap]!]));
+        expect(new Set(own.map((l) => Math.round(l.speed)))).toEqual(new Set([[20, 40][band]!]));
+      }
+  });
+  it('crosses gaps from left to right only; the way back runs in front, at the pair’s own retraction', () => {
+    const fins = laid(lines, ['outer-wall']);
+    const front = Math.min(...fins.map((l) => Math.min(l.y, l.y0)));
+    const wrong = lines.filter(
+      (l) => l.e === 0 && l.length > 3 && l.z > 1 && l.x < l.x0 && Math.min(l.y, l.y0) > front - 1,
+    );
+    expect(wrong).toEqual([]);
+    // The last of all belongs to the end of the print.
+    const back = draws.slice(0, -1).filter((l) => l.cell < 0 && l.z > 1);
+    expect(back.length).toBeGreaterThan(30);
+    expect(new Set(back.map((l) => -l.e))).toEqual(new Set([baseline.retractionDistance]));
+  });
+  it('lets no piece of filament pass the gear more than 12 times, on a Bowden drive too', () => {
+    for (const pair of demoPairs.slice(0, 2)) {
+      const fence = trialOfKind('retraction-fence', pair.context, pair.baseline)!;
+      const { moves } = plainRead(made(fence).file.bytes);
+      // Each bin of 0.1 mm of filament counts how often it moves past the gear.
+      const passes = new Map<number, number>();
+      let at = 0;
+      for (const m of moves) {
+        if (m.e === 0) continue;
+        const [a, b] = [Math.min(at, at + m.e), Math.max(at, at + m.e)];
+        for (let bin = Math.ceil(a * 10 + 1e-6); bin <= Math.floor(b * 10 - 1e-6); bin++)
+          passes.set(bin, (passes.get(bin) ?? 0) + 1);
+        at += m.e;
+      }
+      // The first passing is the printing itself.
+      expect(Math.max(...passes.values())).toBeLessThanOrEqual(13);
+    }
+  });
+  it('tells speeds that cannot be reached: √(distance × acceleration)', () => {
+    const cells = made(withLevels(trial, [20, 60], [0.4, 1, 1.6])).inspection.cells;
+    const reached = cells.map((c) => c.reached?.['retraction-speed']);
+    const top = Math.sqrt(0.4 * context.printer.extruder.acceleration);
+    expect(reached[0]).toBeUndefined();
+    expect(reached[3]).toBeCloseTo(top, 1);
+  });
+  it('refuses nothing it can carry alone: one factor by height, or in a row', () => {
+    expect(planned(on('fence', 'wipe', 'row', [0, 1, 2])).ok).toBe(true);
+    expect(planned(on('fence', 'retraction-distance', 'height', [0.5, 1])).ok).toBe(true);
+  });
+});
+
+describe('the surge ribbon', () => {
+  const lines = linesOf(withLevels(kind('surge-ribbon'), [0, 0.03, 0.06]));
+  it('runs slow, fast, slow over three layers of base, each line at its own pressure advance', () => {
+    const high = Math.max(...laid(lines).map((l) => l.z));
+    for (const [cell, value] of [0, 0.03, 0.06].entries()) {
+      const own = laid(lines).filter((l) => l.cell === cell);
+      expect(own.map((l) => [l.speed, Math.round(l.length), l.advance])).toEqual([
+        [20, 18, value],
+        [100, 36, value],
+        [20, 18, value],
+      ]);
+      expect(own.every((l) => l.z === high)).toBe(true);
+    }
+    const beneath = new Set(laid(lines, ['bottom-skin']).map((l) => l.z.toFixed(3)));
+    expect(beneath.size).toBe(3);
+  });
+});
+
+describe('walls', () => {
+  it('have the length of their outline: two straights and a circle', () => {
+    const ring = stadium({ length: 120, depth: 40 });
+    expect(lengthOf([...ring, ring[0]!])).toBeCloseTo(2 * 80 + Math.PI * 40, 0);
+    expect(areaOf([solid(ring)])).toBeCloseTo(80 * 40 + Math.PI * 400, -1);
+  });
+  it('turn by 45, 90 and three times 135°', () => {
+    const ring = fiveCorners({ length: 80, depth: 30 });
+    const angles = ring.map((p, i) => {
+      const a = ring[(i + ring.length - 1) % ring.length]!;
+      const b = ring[(i + 1) % ring.length]!;
+      const turn = Math.atan2(b.y - p.y, b.x - p.x) - Math.atan2(p.y - a.y, p.x - a.x);
+      const left = (((turn * 180) / Math.PI + 540) % 360) - 180;
+      return Math.round(180 - left);
+    });
+    expect(angles.filter((a) => a !== 180).sort((a, b) => a - b)).toEqual([45, 90, 135, 135, 135]);
+  });
+  it('of the flow limit push the volume that is planned, rising without steps', () => {
+    const trial = withLevels(kind('flow-limit'), [4, 8, 12]);
+    const wall = laid(linesOf(trial), ['outer-wall']).filter((l) => l.cell >= 0 && l.length > 5);
+    const flow = wall.map((l) => ((l.e * filamentArea(context.filament)) / l.length) * l.speed);
+    expect(Math.min(...flow)).toBeCloseTo(4, 1);
+    expect(Math.max(...flow)).toBeCloseTo(12, 1);
+    // Rounds of one layer are alike; from layer to layer they never fall.
+    const byLayer = new Map<number, number>();
+    wall.forEach((l, i) => byLayer.set(l.z, flow[i]!));
+    const steps = [...byLayer.entries()].sort((a, b) => a[0] - b[0]).map(([, v]) => v);
+    for (let i = 1; i < steps.length; i++) expect(steps[i]! - steps[i - 1]!).toBeGreaterThan(-1e-6);
+    expect(new Set(steps.map((v) => v.toFixed(2))).size).toBeGreaterThan(20);
+    // The middle of a band has its level.
+    const plan = planned(trial);
+    const middle = plan.ok ? plan.value.built.places[1]!.z : [0, 0];
+    const near = [...byLayer.entries()]
+      .filter(([z]) => Math.abs(z - (middle[0]! + middle[1]!) / 2) < 0.25)
+      .map(([, v]) => v);
+    expect(near.reduce((a, b) => a + b, 0) / near.length).toBeCloseTo(8, 0);
+  });
+  it('of the gauge box are one line of the line’s own section', () => {
+    const lines = laid(linesOf(kind('flow-wall')), ['outer-wall']);
+    const s = baseline;
+    for (const l of lines.filter((q) => q.length > 2 && q.z > 1))
+      expect((l.e * filamentArea(context.filament)) / l.length).toBeCloseTo(
+        lineArea(s.lineWidth, s.layerHeight) * s.flow,
+        4,
+      );
+  });
+});
+
+describe('pads', () => {
+  const trial = kind('nozzle-height');
+  it('go from high to low, never more than 0.10 mm below the layer', () => {
+    const own = laid(linesOf(trial), ['bottom-skin']).filter((l) => l.cell >= 0);
+    const first = baseline.firstLayerHeight;
+    const heights = [...new Set(own.map((l) => l.z.toFixed(3)))].map(Number);
+    expect(heights).toEqual(trial.axes[0]!.levels.map((v) => Number((first + v).toFixed(3))));
+    expect(Math.min(...heights)).toBeCloseTo(first - 0.1, 6);
+    const low = planned({ ...trial, axes: [{ ...trial.axes[0]!, levels: [0, -0.15] }] });
+    expect(!low.ok && low.faults[0]!.at).toBe('axes.0.levels.1');
+  });
+  it('leave out a corner that a clip holds, and say so', () => {
+    const clip = { label: 'clip', x: 0, y: 0, width: 60, depth: 60 };
+    const held = { ...kind('bed-loops'), context: { ...context, printer: { ...context.printer, keepOut: [clip] } } };
+    const plan = planned({ ...held, frozen: { brimWidth: 0 } });
+    expect(plan.ok && plan.value.built.remarks[0]).toMatch(/corners/);
+    const lines = laid(linesOf({ ...held, frozen: { brimWidth: 0 } }));
+    expect(lines.filter((l) => l.x < 60 && l.y < 60)).toEqual([]);
+  });
+  it('of a round bed stay on it', () => {
+    const plover = demoPairs[1]!;
+    const lines = laid(linesOf(trialOfKind('bed-loops', plover.context, plover.baseline)!));
+    for (const l of lines.filter((q) => q.role === 'bottom-skin')) expect(Math.hypot(l.x, l.y)).toBeLessThan(90);
+  });
+});
+
+describe('strips and the feed check', () => {
+  it('change retraction from strip to strip', () => {
+    const lines = linesOf(withLevels(kind('retraction-strips'), [0.4, 1.2]));
+    const by = (cell: number) => new Set(lines.filter((l) => l.role === 'retract' && l.cell === cell).map((l) => l.e));
+    expect([by(0), by(1)]).toEqual([new Set([-0.4]), new Set([-1.2])]);
+  });
+  it('pushes 100 mm in four pieces, high above the bed, and moves no axis but Z', () => {
+    const { moves } = plainRead(made(kind('feed-check')).file.bytes);
+    const pushes = moves.filter((m) => m.e > 0);
+    expect(pushes.map((m) => m.e)).toEqual([25, 25, 25, 25]);
+    expect(pushes.every((m) => m.z === 60 && m.feed === 60)).toBe(true);
+    const long = { ...kind('feed-check'), specimen: { id: 'feed-check', params: { length: 130, speed: 2 } } };
+    const all = plainRead(made(long).file.bytes).moves.filter((m) => m.e > 0);
+    expect(all.reduce((s, m) => s + m.e, 0)).toBeCloseTo(130, 3);
+    expect(Math.max(...all.map((m) => m.e))).toBeLessThanOrEqual(25);
+  });
+  it('is titled by what varies', () => {
+    expect(titled(kind('retraction-fence')).title).toBe(
+      'Retraction fence, retraction speed 15 → 55 mm/s × retraction distance 0.2 → 1.8 mm',
+    );
+  });
+});

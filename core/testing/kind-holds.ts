@@ -1,0 +1,31 @@
+import { finish, sentence } from '#core/base';
+import type { Context } from '#core/context';
+import { make, type Report } from '#core/make';
+import type { Settings } from '#core/settings';
+import { asPrint, kindOf, trialOfKind } from '#core/trial';
+import { plainRead } from './plain-reader';
+
+/** What a kind of trial does wrong on a pair: refused, void cells, cold or wild moves in a second reader's eyes. */
+export function kindWrongs(id: string, context: Context, baseline: Settings): { wrong: string[]; report?: Report } {
+  const trial = trialOfKind(id, context, baseline);
+  if (!trial) return { wrong: [`${id} is not in the catalogue`] };
+  const prints = trial.axes.find((a) => a.along === 'print')?.levels.length ?? 1;
+  // Of a trial by print the last print differs most from the baseline.
+  const result = finish(make(asPrint(trial, prints > 1 ? prints - 1 : undefined)));
+  if (!result.ok) return { wrong: result.faults.map((f) => `${id} refused: ${sentence(f)}`) };
+  const { inspection, report, file } = result.value;
+  const wrong = inspection.cells.filter((c) => !c.ok).map((c) => `${id}: cell ${c.id} is void`);
+  wrong.push(...inspection.findings.filter((f) => f.severity === 'stop').map((f) => `${id}: ${f.message}`));
+  // Every cell is printed: it has time and filament of its own.
+  if (kindOf(id)!.specimen !== 'feed-check')
+    wrong.push(
+      ...inspection.cells.filter((c) => !(c.mass > 0 && c.time > 0)).map((c) => `${id}: cell ${c.id} is empty`),
+    );
+  const read = plainRead(file.bytes);
+  const low = context.filament.temperature.min;
+  if (read.moves.some((m) => m.e > 0 && m.nozzle < low)) wrong.push(`${id}: pushes below ${low} °C`);
+  if (read.heats.at(-1)?.target !== 0) wrong.push(`${id}: ends hot`);
+  const pushed = read.moves.reduce((sum, m) => sum + m.e, 0);
+  if (!(pushed > 1)) wrong.push(`${id}: pushes next to nothing`);
+  return { wrong, report };
+}

@@ -1,0 +1,200 @@
+import * as fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { sentence } from '#core/base';
+import { freshFilament, freshPrinter, type Context, type Printer } from '#core/context';
+import { heron, marshPetg } from '#core/demo';
+import { everyFactor, factorOf, type Layout } from '#core/factors';
+import { layoutFaults } from '#core/plan';
+import { startingSettings } from '#core/settings';
+import { specimenOf } from '#core/specimens';
+import { asPrint, planned, titled, trialOfKind, type Trial } from '#core/trial';
+import { heronPair, made } from '../../testing/fixtures';
+import { kindOf, kinds } from '.';
+
+const { context, baseline } = heronPair;
+const trial = (id: string) => trialOfKind(id, context, baseline)!;
+const minutes = (t: Trial) => made(t).report.time / 60;
+
+describe('the catalogue of trials', () => {
+  it('names each once, on a specimen that is there, with a shorter one that is there', () => {
+    expect(new Set(kinds.map((k) => k.id)).size).toBe(kinds.length);
+    for (const k of kinds) {
+      expect(specimenOf(k.specimen), k.id).toBeDefined();
+      if (k.shorter !== undefined) expect(kindOf(k.shorter)?.stop, k.id).toBe(k.stop);
+    }
+  });
+  it('starts from what suits the extruder, and from what is settled', () => {
+    const levels = (id: string, extruder: 'direct' | 'bowden') => {
+      const printer = { ...heron, extruder: { ...heron.extruder, type: extruder } };
+      return trialOfKind(id, { printer, filament: marshPetg }, baseline)!.axes.at(-1)!.levels;
+    };
+    expect(levels('retraction-strips', 'direct')[0]).toBe(0.2);
+    expect(levels('retraction-strips', 'bowden')[0]).toBe(2);
+    expect(levels('surge-ribbon', 'direct').at(-1)).toBe(0.1);
+    expect(levels('surge-ribbon', 'bowden')[0]).toBe(0.1);
+    const fine = trialOfKind('flow-fine', context, { ...baseline, flow: 0.96 })!;
+    expect(fine.axes[0]!.levels).toEqual([0.94, 0.95, 0.96, 0.97, 0.98]);
+    expect(trial('flow-coarse').axes[0]!.levels).toEqual([0.88, 0.92, 0.96, 1, 1.04, 1.08, 1.12]);
+  });
+  it('says what a pair lacks', () => {
+    expect(kindOf('purge-strength')!.lacks!(context)).toMatch(/one tool/);
+    expect(kindOf('purge-strength')!.lacks!({ ...context, printer: { ...heron, tools: 2 } })).toBeUndefined();
+  });
+  it('holds test-only values in the trial, never in the pair', () => {
+    const fence = trial('retraction-fence');
+    expect(fence.baseline).toEqual(baseline);
+    expect(fence.frozen.minimumLayerTime).toBe(6);
+    // What the pair has anyway is not held.
+    expect(trialOfKind('retraction-fence', context, { ...baseline, minimumLayerTime: 6 })!.frozen).not.toHaveProperty(
+      'minimumLayerTime',
+    );
+  });
+});
+
+describe('the typical trial of each kind, by the planner without heating, is done within', () => {
+  it.each([
+    ['temperature-strips', 4.5],
+    ['retraction-strips', 4],
+    ['surge-ribbon', 12],
+    ['flow-limit', 12],
+    ['retraction-fence', 15],
+    ['flow-fine', 25],
+    ['flow-coarse', 35],
+  ])('%s: %d min', (id, most) => {
+    expect(minutes(trial(id))).toBeLessThanOrEqual(most);
+  });
+  it('a tower of eight bands of 5 mm: 35 min', () => {
+    const t = trial('temperature-tower');
+    const low = { ...t, specimen: { ...t.specimen, params: { ...t.specimen.params, bandHeight: 5 } } };
+    expect(low.axes[0]!.levels).toHaveLength(8);
+    expect(minutes(low)).toBeLessThanOrEqual(35);
+  });
+  it('what is called shorter is shorter', () => {
+    for (const k of kinds.filter((q) => q.shorter !== undefined && q.stop !== 'flow'))
+      expect(minutes(trial(k.shorter!)), k.id).toBeLessThan(minutes(trial(k.id)));
+  });
+});
+
+describe('a trial by print', () => {
+  const hold = trial('bed-hold');
+  it('is a sheet of all its prints and a file for each', () => {
+    const sheet = planned(hold);
+    expect(sheet.ok && sheet.value.cells.map((c) => c.label)).toEqual(['65 °C', '75 °C', '85 °C']);
+    expect(sheet.ok && sheet.value.built.places).toHaveLength(3);
+    const text = (print: number) => new TextDecoder().decode(made(asPrint(hold, print)).file.bytes);
+    expect(text(0)).toMatch(/^M190 S65/m);
+    expect(text(2)).toMatch(/^M190 S85/m);
+    const missing = planned(asPrint(hold, 3));
+    expect(!missing.ok && missing.faults[0]!.at).toBe('print');
+  });
+  it('carries conditions that no file sets', () => {
+    const cover = trial('bed-cover');
+    const files = [0, 1].map((p) =>
+      new TextDecoder().decode(made(asPrint(cover, p)).file.bytes).replace(/^;.*$/gm, ''),
+    );
+    expect(files[0]).toBe(files[1]);
+  });
+});
+
+describe('what a layout cannot carry', () => {
+  it('is refused with its reason, for every factor and layout', () => {
+    const wrong: string[] = [];
+    for (const f of everyFactor())
+      for (const along of ['height', 'row', 'tile', 'print'] as Layout[]) {
+        const faults = layoutFaults([{ factor: f.id, levels: [1, 2], kind: 'step', along }], 'axes');
+        const carries = f.layouts.includes(along);
+        const reason = faults.map((q) => `${q.wrong}; ${q.right}`).join();
+        if (!carries && !(faults.length === 1 && reason.length > 30)) wrong.push(`${f.id} ${along}: ${reason}`);
+        if (carries && along !== 'tile' && faults.length > 0) wrong.push(`${f.id} ${along} is refused: ${reason}`);
+      }
+    expect(wrong).toEqual([]);
+  });
+  it('covers two settings on one way, the same twice, and ramps that cannot run on', () => {
+    const axis = (factor: string, along: Layout, kind: 'step' | 'ramp' = 'step') => ({
+      factor,
+      along,
+      kind,
+      levels: [1, 2],
+    });
+    const wrong = (...axes: ReturnType<typeof axis>[]) => layoutFaults(axes, 'axes')[0]?.wrong;
+    expect(wrong(axis('flow', 'height'), axis('fan', 'height'))).toMatch(/cannot both change by height/);
+    expect(wrong(axis('flow', 'tile'), axis('flow', 'height'))).toMatch(/same setting/);
+    expect(wrong(axis('flow', 'tile'), axis('z-hop', 'tile'))).toBeUndefined();
+    expect(wrong(axis('seam', 'height', 'ramp'))).toMatch(/cannot run on/);
+    expect(wrong(axis('flow', 'tile', 'ramp'))).toMatch(/only by height/);
+    expect(wrong(axis('flow', 'height', 'ramp'))).toBeUndefined();
+  });
+  it('is said by specimens too', () => {
+    const fence = specimenOf('fence')!;
+    const flow = fence.accepts([{ factor: 'flow', levels: [1], kind: 'step', along: 'row' }]);
+    expect(flow[0]!.wrong).toMatch(/only what happens on travel/);
+    expect(fence.accepts([{ factor: 'flow', levels: [1], kind: 'step', along: 'height' }])).toEqual([]);
+    expect(
+      specimenOf('loop-wall')!.accepts([{ factor: 'layer-height', levels: [1], kind: 'step', along: 'height' }])[0]!
+        .right,
+    ).toMatch(/solid/);
+  });
+});
+
+describe('over random contexts', () => {
+  const printers = fc
+    .record({
+      round: fc.boolean(),
+      size: fc.integer({ min: 120, max: 320 }),
+      nozzle: fc.constantFrom(0.25, 0.4, 0.6, 0.8),
+      type: fc.constantFrom('direct' as const, 'bowden' as const),
+      melt: fc.constantFrom('standard' as const, 'high-flow' as const),
+      firmware: fc.constantFrom('marlin' as const, 'klipper' as const, 'reprap' as const),
+      tools: fc.constantFrom(1, 2),
+      flow: fc.integer({ min: 8, max: 30 }),
+    })
+    .map((r): Printer => {
+      const p = freshPrinter('random', 'Random');
+      return {
+        ...p,
+        bed: r.round
+          ? { shape: 'round', diameter: r.size, origin: 'centre' }
+          : { shape: 'rectangle', width: r.size, depth: r.size, origin: 'corner' },
+        nozzle: { ...p.nozzle, diameter: r.nozzle },
+        extruder: { ...p.extruder, type: r.type, meltZone: r.melt, maximumFlow: r.flow },
+        firmware: r.firmware,
+        tools: r.tools,
+      };
+    });
+  const contexts = fc
+    .record({
+      printer: printers,
+      material: fc.constantFrom('PLA' as const, 'PETG' as const, 'ASA' as const, 'TPU' as const),
+    })
+    .map(({ printer, material }): Context => ({ printer, filament: freshFilament('random', material) }));
+  it('every kind is planned with levels inside the limits, or refused for room with a sentence', () => {
+    fc.assert(
+      fc.property(contexts, fc.constantFrom(...kinds), (c, kind) => {
+        if (kind.lacks?.(c) !== undefined) return;
+        const t = trialOfKind(kind.id, c, startingSettings(c))!;
+        for (const a of t.axes) {
+          const { min, max } = factorOf(a.factor)!.limits(c);
+          expect(
+            a.levels.every((v) => v >= min - 1e-9 && v <= Math.max(max, 1.2)) ||
+              a.levels.length === 0 ||
+              kind.id !== 'temperature-tower',
+          ).toBe(true);
+          expect(new Set(a.levels).size).toBe(a.levels.length);
+        }
+        expect(titled(t).title).toBe(t.title);
+        const plan = planned(t);
+        if (plan.ok) {
+          expect(plan.value.built.places.length).toBe(plan.value.cells.length);
+          return;
+        }
+        // Large or many objects may not fit a small bed, or the gantry may not pass; nothing else is wrong.
+        for (const f of plan.faults)
+          expect(
+            ['trial.bed', 'trial.height', 'trial.clearance', 'trial.limit'],
+            `${kind.id}: ${sentence(f)}`,
+          ).toContain(f.code);
+      }),
+      { numRuns: 250 },
+    );
+  });
+});

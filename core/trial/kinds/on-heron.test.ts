@@ -1,0 +1,13 @@
+import { describe, expect, it } from 'vitest';
+import { demoPairs } from '#core/demo';
+import { kindWrongs } from '../../testing/kind-holds';
+import { kinds } from '.';
+
+const { context, baseline } = demoPairs[0]!;
+const own = kinds.filter((k) => k.lacks?.(context) === undefined);
+
+describe('the trials of the route on Heron (direct drive, Marlin)', () => {
+  it.each(own.map((k) => [k.id] as const))('%s is made, and every cell has its value in the file', (id) => {
+    expect(kindWrongs(id, context, baseline).wrong).toEqual([]);
+  });
+});

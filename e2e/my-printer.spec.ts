@@ -39,17 +39,17 @@ test('my printer: from an empty browser to a settled temperature', async ({ page
   await page.getByRole('button', { name: 'Save the filament' }).click();
 
   await expect(page.getByRole('heading', { name: /Bench seven · Grey reel/ })).toBeVisible();
-  await expect(page.locator('st-route-rail').getByRole('link')).toHaveCount(12);
+  await expect(page.locator('st-route-rail').getByRole('link')).toHaveCount(17);
   await page
     .getByRole('link', { name: /Flow limit/ })
     .first()
     .click();
-  await expect(page.getByText('This stop is still to come')).toBeVisible();
+  await expect(page.getByText(/Feed check and Temperature are not settled yet/)).toBeVisible();
   await page
     .locator('st-route-rail')
     .getByRole('link', { name: /Temperature/ })
     .click();
-  await page.getByRole('button', { name: 'Plan a temperature tower' }).click();
+  await page.getByRole('button', { name: 'Plan: Temperature tower' }).click();
 
   // Plan: levels and specimen follow at once; a level beyond the filament is refused in words.
   await fill(page, 'lowest band', '255');
@@ -158,7 +158,7 @@ test('a file of ours opens again as a trial; a foreign one is refused with the r
   await page.keyboard.press('Escape');
   await kept(page);
   await page.goto('/pair/osprey-tidewrack-asa/stop/temperature');
-  await page.getByRole('button', { name: 'Plan a temperature tower' }).click();
+  await page.getByRole('button', { name: 'Plan: Temperature tower' }).click();
   await page.getByRole('button', { name: 'all settings of this print' }).click();
   await expect(page.getByLabel('outer wall speed', { exact: true })).toHaveValue('33');
 });

@@ -2,7 +2,30 @@ import { bodies } from '#core/specimens';
 import { planned } from '#core/trial';
 import { describe, expect, it } from 'vitest';
 import { demoData } from '#core/demo';
-import { checkedBackup, newest, shaken, stopOf, stops, stopState, tuneSheetCsv, valueWords, type Tuned } from '.';
+import { kinds } from '#core/trial';
+import {
+  checkedBackup,
+  copied,
+  disagreements,
+  effortOf,
+  firmwareLines,
+  kindsOf,
+  newest,
+  nextStop,
+  restored,
+  shaken,
+  shakenBy,
+  stopOf,
+  stopOfFactor,
+  stops,
+  stopState,
+  tuneSheetCsv,
+  tunedBaseline,
+  unsettledBefore,
+  valueWords,
+  withSettled,
+  type Tuned,
+} from '.';
 
 const data = demoData();
 const tuned = data.pairs[0]!.values[0]!;
@@ -19,7 +42,9 @@ describe('the route', () => {
     expect(stopState(temperature, [], false)).toEqual({ state: 'open', words: '' });
     expect(stopState(temperature, [], true).state).toBe('in hand');
     expect(stopState(temperature, [tuned], false)).toEqual({ state: 'settled', words: '244 °C' });
-    expect(stopState(stopOf('flow')!, [tuned], false).state).toBe('to come');
+    expect(stopState(stopOf('flow')!, [tuned], false).state).toBe('open');
+    const broken = shaken([tuned], 'nozzle', 'another nozzle');
+    expect(stopState(temperature, broken, false)).toEqual({ state: 'shaken', words: '244 °C' });
   });
   it('is shaken by another nozzle, not by another extruder feed; history stays', () => {
     const older: Tuned = { ...tuned, value: 250 };
@@ -31,12 +56,120 @@ describe('the route', () => {
   });
 });
 
+const value = (factor: string, v: number, more: Partial<Tuned> = {}): Tuned => ({
+  ...tuned,
+  factor,
+  value: v,
+  ...more,
+});
+
+describe('what rests on what', () => {
+  it('has a stop for the factors of every trial, and trials at every stop', () => {
+    for (const k of kinds) expect(stopOf(k.stop), k.id).toBeDefined();
+    for (const s of stops) expect(kindsOf(s.id).length, s.id).toBeGreaterThan(0);
+    expect(stopOfFactor('pressure-advance')!.id).toBe('pressure-advance');
+  });
+  it('shakes flow limit, flow, pressure advance and retraction when the temperature moves, not when it is found again', () => {
+    const before = [
+      value('nozzle-temperature', 240),
+      value('flow', 0.98),
+      value('fan', 0.4),
+      value('retraction-distance', 0.8),
+    ];
+    const states = (values: Tuned[]) => Object.fromEntries(newest(values).map((v) => [v.factor, v.state]));
+    expect(states(withSettled(before, value('nozzle-temperature', 250)))).toEqual({
+      'nozzle-temperature': 'settled',
+      flow: 'shaken',
+      fan: 'settled',
+      'retraction-distance': 'shaken',
+    });
+    expect(states(withSettled(before, value('nozzle-temperature', 240)))['flow']).toBe('settled');
+    const moved = withSettled(before, value('nozzle-temperature', 250));
+    expect(moved.find((v) => v.factor === 'flow')!.shakenBy).toBe('nozzle temperature is now 250 °C');
+  });
+  it('says before what a change would shake', () => {
+    const values = [value('nozzle-temperature', 240), value('fan', 0.4), value('z-offset', -0.02)];
+    expect(shakenBy(values, 'nozzle').map((v) => v.factor)).toEqual(['nozzle-temperature', 'z-offset']);
+    expect(shakenBy(values, 'fan hardware').map((v) => v.factor)).toEqual(['fan']);
+    expect(shakenBy(shaken(values, 'nozzle', 'x'), 'nozzle')).toEqual([]);
+  });
+  it('proposes the shaken stop first, then the first open one with nothing open beneath', () => {
+    expect(nextStop([])!.id).toBe('feed');
+    const fed = [value('extruder-steps', 415)];
+    expect(nextStop(fed)!.id).toBe('first-layer');
+    expect(unsettledBefore(stopOf('flow')!, [...fed, tuned]).map((s) => s.id)).toEqual(['flow-limit']);
+    const all = stops.filter((s) => !s.beside).map((s) => value(s.factors[0]!, 1));
+    expect(nextStop(all)).toBeUndefined();
+    expect(nextStop(shaken(all, 'fan hardware', 'x'))!.id).toBe('cooling');
+  });
+  it('puts settled values into the baseline of the next trial, and a flow limit not', () => {
+    const base = data.pairs[0]!.baseline;
+    const next = tunedBaseline(base, [
+      value('nozzle-temperature', 250),
+      value('flow', 0.97),
+      value('seam', 2),
+      value('volumetric-flow', 11),
+    ]);
+    expect(next).toMatchObject({
+      nozzleTemperature: 250,
+      flow: 0.97,
+      seam: 'aligned',
+      outerWallSpeed: base.outerWallSpeed,
+    });
+    expect(tunedBaseline(base, [value('flow', 0.9), value('flow', 0.97)]).flow).toBe(0.97);
+  });
+});
+
+describe('values put back, taken over, and put into firmware', () => {
+  it('put back, a value is the newest again and says so; its history stays', () => {
+    const values = withSettled([value('flow', 0.95), value('flow', 0.98)], restored(value('flow', 0.95), '2026-11-23'));
+    expect(values).toHaveLength(3);
+    expect(newest(values)[0]).toMatchObject({ value: 0.95, state: 'settled', on: '2026-11-23' });
+    expect(newest(values)[0]!.why).toMatch(/^put back: /);
+  });
+  it('taken over, it is not confirmed', () => {
+    expect(copied(tuned, 'Heron', '2026-11-23')).toMatchObject({
+      state: 'shaken',
+      shakenBy: 'taken over from Heron, not confirmed on this pair',
+    });
+  });
+  it('says where two methods disagree, and keeps still where their bands meet', () => {
+    const by = (trial: string) => ({ ribbon: 'Surge ribbon', star: 'Star wall' })[trial];
+    const a = value('pressure-advance', 0.04, { low: 0.035, high: 0.045, trial: 'ribbon' });
+    const b = value('pressure-advance', 0.07, { low: 0.06, high: 0.08, trial: 'star' });
+    expect(disagreements([a, b], by).map((d) => d.message)[0]).toMatch(/surge ribbon says 0.04 s, star wall 0.07 s/);
+    expect(disagreements([a, { ...b, low: 0.044 }], by)).toEqual([]);
+    expect(disagreements([a, { ...b, trial: 'ribbon' }], by)).toEqual([]);
+  });
+  it('speaks each firmware', () => {
+    const values = [
+      value('pressure-advance', 0.0425),
+      value('acceleration', 2500),
+      value('rotation-distance', 22.6789),
+      value('fan', 1),
+    ];
+    expect(firmwareLines(values, 'marlin')).toEqual(['M900 K0.0425', 'M204 P2500', expect.stringMatching(/^; /)]);
+    expect(firmwareLines(values, 'klipper')).toEqual([
+      'SET_PRESSURE_ADVANCE ADVANCE=0.0425',
+      'SET_VELOCITY_LIMIT ACCEL=2500',
+      '; in the configuration file, under [extruder]: rotation_distance: 22.6789',
+    ]);
+    expect(firmwareLines(values, 'reprap')[0]).toBe('M572 D0 S0.0425');
+  });
+  it('adds up what prints took; one that was not noted counts as a print', () => {
+    const took = { time: 600, mass: 2, cost: 0.05 };
+    expect(effortOf([{ took }, { took }, {}])).toEqual({ prints: 3, time: 1200, mass: 4, cost: 0.1 });
+  });
+});
+
 describe('the tune sheet as CSV', () => {
   it('has a row a setting, quoted where it must be, and no formulas', () => {
     const nasty: Tuned = { ...tuned, why: '=HYPERLINK("x"), "quoted"', trialTitle: 'a\nb' };
     const [head, row] = tuneSheetCsv([nasty]).split('\r\n');
-    expect(head!.split(',')).toHaveLength(11);
-    expect(row).toContain('nozzle temperature,244,°C');
+    expect(head!.split(',')).toHaveLength(12);
+    expect(row).toContain('nozzle temperature,,244,°C');
+    const named = tuneSheetCsv([nasty], { 'nozzle-temperature': 'Hot end' }).split('\r\n')[1];
+    expect(named).toContain('nozzle temperature,Hot end,244,°C');
     expect(row).toContain(`"'=HYPERLINK(""x""), ""quoted"""`);
     expect(valueWords(tuned)).toBe('244 °C');
   });

@@ -185,6 +185,32 @@ export function firmwareLines(values: readonly Tuned[], firmware: Firmware): str
   return newest(values).flatMap((v) => lines[v.factor]?.[firmware](String(rounded(v.value, 5))) ?? []);
 }
 
+/** Two methods for one setting whose bands do not meet: both are said, with what to do; they are not averaged. */
+export function disagreements(
+  values: readonly Tuned[],
+  methodOf: (trial: string) => string | undefined,
+): { factor: string; message: string }[] {
+  const found: { factor: string; message: string }[] = [];
+  for (const factor of new Set(values.map((v) => v.factor))) {
+    const byMethod = new Map<string, Tuned>();
+    for (const v of values) {
+      const method = v.factor === factor ? methodOf(v.trial) : undefined;
+      if (method !== undefined) byMethod.set(method, v);
+    }
+    const methods = [...byMethod];
+    for (let i = 0; i < methods.length; i++)
+      for (const [other, b] of methods.slice(i + 1)) {
+        const [method, a] = methods[i]!;
+        if (Math.max(a.low, b.low) <= Math.min(a.high, b.high)) continue;
+        found.push({
+          factor,
+          message: `Two methods disagree: ${method.toLowerCase()} says ${valueWords(a)}, ${other.toLowerCase()} ${valueWords(b)}. They are not averaged: repeat both on one day with the same filament, the shorter one first.`,
+        });
+      }
+  }
+  return found;
+}
+
 /** Prints, time, filament and money that the trials of a pair took. */
 export interface Effort {
   prints: number;

@@ -76,6 +76,83 @@ describe('the sums, against hand-worked figures', () => {
       9,
     );
   });
+  it('takes a margin off the flow limit and gives the speed of the line', () => {
+    // 0.45 × 0.2 mm rounded: (0.25 × 0.2) + π/4 × 0.04 = 0.081416 mm².
+    const r = run('flow-limit', { flow: 12, margin: 0.1, lineWidth: 0.45, layerHeight: 0.2 });
+    expect(r['value']).toBeCloseTo(10.8, 12);
+    expect(r['speed']).toBeCloseTo(10.8 / 0.0814159, 3);
+    expect(
+      run('flow-limit', { flow: 12, margin: 0, lineWidth: 0.5, layerHeight: 0.2, rectangle: true })['speed'],
+    ).toBeCloseTo(120, 9);
+    expect(
+      calculate(calculatorOf('flow-limit')!, { flow: 12, margin: 0.2, lineWidth: 0.45, layerHeight: 0.2 }).ok,
+    ).toBe(false);
+  });
+  it('weighs what tool changes purge, and what falls on each copy', () => {
+    // 30 changes of 60 mm³ × 1.5 = 2700 mm³ at 1.25 g/cm³ = 3.375 g; nine copies: 0.375 g each.
+    const r = run('purge', {
+      volumes: Array.from({ length: 30 }, () => 60),
+      multiplier: 1.5,
+      density: 1.25,
+      copies: 9,
+    });
+    expect(r['value']).toBeCloseTo(3.375, 12);
+    expect(r['perPiece']).toBeCloseTo(0.375, 12);
+  });
+  it('turns loads into strength, with mean and sd, and leaves out what is excluded', () => {
+    // 5 × 4 mm: 20 mm². 600, 640, 560 N → 30, 32, 28 MPa: mean 30, sd 2.
+    const loads = [{ load: 600 }, { load: 640 }, { load: 560 }, { load: 100, excluded: 'slipped in the grip' }];
+    const r = run('stress', { loads, width: 5, thickness: 4 });
+    expect(r).toMatchObject({ value: 30, n: 3, excluded: 1 });
+    expect(r['sd']).toBeCloseTo(2, 12);
+    expect(run('stress', { loads: [{ load: 5, excluded: 'x' }], width: 5, thickness: 4 })).toMatchObject({
+      refused: 'every specimen is left out',
+    });
+  });
+  it('compares variants and flags what goes both up and down', () => {
+    const r = run('compare', { baseline: 50, variants: [40, 60, 55], levels: [1, 2, 3] });
+    expect(r['rows']).toEqual([
+      { value: 40, delta: -10, percent: -20 },
+      { value: 60, delta: 10, percent: 20 },
+      { value: 55, delta: 5, percent: 10 },
+    ]);
+    expect(r['monotone']).toBe(false);
+    expect(run('compare', { baseline: 50, variants: [40, 60, 55], levels: [1, 3, 2] })['monotone']).toBe(true);
+  });
+  it('tells shrinkage from a line too wide, by an outer and an inner size', () => {
+    // 1 % shrinkage and 0.1 mm of growth on each side, on a plate of 40 mm with a hole of 12 mm.
+    const outer = { drawn: 40, measured: 40 * 0.99 + 0.2 };
+    const inner = { drawn: 12, measured: 12 * 0.99 - 0.2 };
+    const r = run('size', { outer, inner, foot: outer.measured + 0.3 });
+    expect(r['shrinkage']).toBeCloseTo(0.01, 12);
+    expect(r['compensation']).toBeCloseTo(-0.1, 12);
+    expect(r['inset']).toBeCloseTo(0.15, 12);
+    expect(
+      run('size', { outer: { drawn: 40, measured: 40.01 }, inner: { drawn: 12, measured: 11.995 } }),
+    ).toMatchObject({ leaveIt: true });
+  });
+  it('calls creep only beyond the error of the instrument', () => {
+    const series = (last: number) => ({
+      readings: [
+        { after: 60, value: last },
+        { after: 1, value: 2 },
+        { after: 30, value: 2.05 },
+      ],
+      error: 0.1,
+    });
+    expect(run('creep', series(2.15))).toMatchObject({ creeps: false });
+    expect(run('creep', series(2.3))).toMatchObject({ creeps: true });
+    expect(run('creep', series(2.3))['value']).toBeCloseTo(0.3, 12);
+    expect(
+      run('creep', {
+        readings: [
+          { after: 1, value: 2 },
+          { after: 1, value: 3 },
+        ],
+        error: 0.1,
+      }),
+    ).toMatchObject({ refused: expect.stringContaining('one moment') as string });
+  });
   it('answers bad input with the field', () => {
     const r = calculate(calculatorOf('count')!, { n: 1.5, start: 0, step: 1, count: 3 });
     expect(r.ok ? '' : r.faults[0]!.at).toBe('n');

@@ -14,11 +14,13 @@ import { InputText } from 'primeng/inputtext';
 import type { Subscription } from 'rxjs';
 import { listed, sentence } from '#core/base';
 import { factorOf } from '#core/factors';
-import { kindsOf, newest, stopOf, unsettledBefore, valueWords, type TrialRecord } from '#core/route';
+import { disagreements, kindsOf, newest, stopOf, unsettledBefore, valueWords, type TrialRecord } from '#core/route';
 import { specimenOf } from '#core/specimens';
+import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
 import { MOST_READ, readTrialFile } from '../data/trial-file';
 import { CostOf, costWords, type Cost } from './cost-of';
+import { StandingChecks } from './standing-checks';
 import { TrialMaker } from './trial-maker';
 
 /** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */
@@ -38,6 +40,9 @@ import { TrialMaker } from './trial-maker';
             <span class="shaken">Shaken by {{ v.shakenBy }}.</span>
           }
         </p>
+      }
+      @for (d of disagreements(); track d) {
+        <p class="shaken" role="status">{{ d }}</p>
       }
       @if (before()) {
         <section class="order" aria-label="Out of order">
@@ -103,6 +108,11 @@ import { TrialMaker } from './trial-maker';
           aria-label="Trial file or G-code of ours"
           (change)="openFile($event)"
         />
+        @if (standing()) {
+          <button type="button" class="act" [disabled]="making()" (click)="saveStanding()">
+            {{ making() ? 'Making them …' : 'Standing checks as one set' }}
+          </button>
+        }
         <a [routerLink]="['/pair', pairId(), 'free']">or plan a free trial: any setting on any specimen</a>
       </div>
       @if (problem(); as p) {
@@ -177,6 +187,7 @@ export class StopPage implements OnDestroy {
   private readonly maker = inject(TrialMaker);
   private readonly costOf = inject(CostOf);
   private readonly router = inject(Router);
+  private readonly standingChecks = inject(StandingChecks);
   protected readonly stop = computed(() => stopOf(this.stopId()));
   protected readonly problem = signal<string | undefined>(undefined);
   protected readonly reason = signal('');
@@ -207,6 +218,19 @@ export class StopPage implements OnDestroy {
       .filter((t) => this.stop()?.factors.includes(t.factor))
       .map((v) => ({ ...v, words: valueWords(v), label: factorOf(v.factor)?.label ?? v.factor })),
   );
+
+  /** Two methods for one setting that do not agree. */
+  protected readonly disagreements = computed(() =>
+    disagreements(this.pair()?.values ?? [], (trial) => {
+      const id = this.keeper.find('records', trial)?.trial.specimen.id;
+      return id === undefined ? undefined : specimenOf(id)?.label;
+    })
+      .filter((d) => this.stop()?.factors.includes(d.factor))
+      .map((d) => d.message),
+  );
+  /** The checks that any printer wants now and then stand at its first two stops. */
+  protected readonly standing = computed(() => ['feed', 'first-layer'].includes(this.stopId()));
+  protected readonly making = signal(false);
 
   private readonly trials = computed(() =>
     kindsOf(this.stopId()).map((kind) => ({
@@ -256,6 +280,22 @@ export class StopPage implements OnDestroy {
   private stopWork(): void {
     for (const w of this.work) w.unsubscribe();
     this.work = [];
+  }
+
+  /** The standing checks of this printer as one file, named so that a memory card lists them first. */
+  protected saveStanding(): void {
+    this.making.set(true);
+    const name = this.keeper.contextOf(this.pair())?.printer.name ?? 'printer';
+    this.work.push(
+      this.standingChecks.files(this.pairId()).subscribe({
+        next: (bytes) => download(fileName(`standing-checks-${name}`, 'zip'), bytes, 'application/zip'),
+        error: (error: unknown) => {
+          this.problem.set(String(error instanceof Error ? error.message : error));
+          this.making.set(false);
+        },
+        complete: () => this.making.set(false),
+      }),
+    );
   }
 
   protected words(r: TrialRecord): string {

@@ -1,0 +1,159 @@
+import { describe, expect, it } from 'vitest';
+import { must } from '#core/base';
+import type { Reading } from '#core/judge';
+import { planned, trialOfKind, type Trial } from '#core/trial';
+import { heronPair } from '../testing/fixtures';
+import { cellScores, lowestWithoutFault, settle, settleMeasured, usualRule } from '.';
+
+const { context, baseline } = heronPair;
+const kind = (id: string): Trial => trialOfKind(id, context, baseline)!;
+const reading = (cell: number, track: string, value: Reading['value'], replicate = 1): Reading => ({
+  print: 'p',
+  cells: [cell],
+  track,
+  value,
+  judge: 'me',
+  replicate,
+});
+const withLevels = (t: Trial, ...levels: number[][]): Trial => ({
+  ...t,
+  axes: t.axes.map((a, i) => ({ ...a, levels: levels[i]! })),
+});
+
+describe('a map of two factors', () => {
+  const trial = withLevels(kind('retraction-fence'), [20, 30, 40], [0.4, 0.8, 1.2, 1.6]);
+  const plan = must(planned(trial));
+  // Best in the middle: 30 mm/s and 0.8 or 1.2 mm, with better neighbours on the side of 1.2.
+  const scores = [0, 2, 3, 2, 1, 4, 4, 3, 0, 2, 4, 2];
+  const read = scores.map((v, cell) => reading(cell, 'stringing', v));
+  it('gives both values from the best cell backed by its neighbours, with their range', () => {
+    const { choices, flags } = settle(plan, read);
+    expect(choices.map((c) => [c.factor, c.choice])).toEqual([
+      ['retraction-speed', 30],
+      ['retraction-distance', 1.2],
+    ]);
+    expect(flags).toEqual([]);
+    expect(choices[1]!.low).toBeLessThanOrEqual(1.2);
+    expect(choices[1]!.why).toContain('30 mm/s, 1.2 mm');
+  });
+  it('says when nothing is read, nothing differs, or the best is at an edge', () => {
+    expect(settle(plan, []).flags[0]!.code).toBe('unread');
+    expect(
+      settle(
+        plan,
+        scores.map((_, c) => reading(c, 'stringing', 3)),
+      ).flags[0]!.code,
+    ).toBe('no-visible-difference');
+    const rising = settle(
+      plan,
+      scores.map((_, c) => reading(c, 'stringing', c >= 8 ? 4 : c >= 4 ? 2 : 0)),
+    );
+    expect(rising.flags.map((f) => f.code)).toContain('at-the-edge');
+    expect(rising.flags[0]!.message).toContain('40 mm/s');
+  });
+  it('leaves void cells out', () => {
+    const inspection = { cells: plan.cells.map((c) => ({ id: c.id, ok: c.id !== 6 })) } as never;
+    const { flags, choices } = settle(plan, read, { inspection });
+    expect(flags[0]!.code).toBe('void');
+    expect(choices.map((c) => c.choice)).not.toEqual([30, 1.2]);
+  });
+});
+
+describe('rules for limits and least values', () => {
+  const lines = withLevels(kind('retraction-strips'), [0.4, 0.8, 1.2, 1.6]);
+  it('takes the lowest without the fault', () => {
+    expect(usualRule(lines)).toBe('lowest-without-the-fault');
+    const plan = must(planned(lines));
+    const { choices } = settle(
+      plan,
+      [1, 2, 4, 4].map((v, c) => reading(c, 'stringing', v)),
+      { rule: 'lowest-without-the-fault' },
+    );
+    expect(choices[0]).toMatchObject({ choice: 1.2, low: 0.8, high: 1.6 });
+    const clean = cellScores(
+      plan.cells,
+      'retraction-distance',
+      [3, 4, 3, 4].map((v, c) => reading(c, 'stringing', v)),
+      {},
+      [],
+    );
+    expect(lowestWithoutFault.pick(clean, 'mm', 'retraction-distance')).toMatchObject({
+      code: 'no-fault',
+      toward: 'lower',
+    });
+    const bad = cellScores(
+      plan.cells,
+      'retraction-distance',
+      [0, 1, 1, 2].map((v, c) => reading(c, 'stringing', v)),
+      {},
+      [],
+    );
+    expect(lowestWithoutFault.pick(bad, 'mm', 'retraction-distance')).toMatchObject({
+      code: 'nothing-clean',
+      toward: 'higher',
+    });
+  });
+  it('takes a margin off the last good flow', () => {
+    const loop = withLevels(kind('flow-limit'), [6, 8, 10, 12, 14]);
+    expect(usualRule(loop)).toBe('less-5');
+    const plan = must(planned(loop));
+    const read = [4, 4, 4, 1, 0].map((v, c) => reading(c, 'wall-fullness', v));
+    expect(settle(plan, read, { rule: 'less-5' }).choices[0]).toMatchObject({ choice: 9.5, high: 10 });
+    expect(settle(plan, read, { rule: 'less-15' }).choices[0]).toMatchObject({ choice: 8.5 });
+  });
+});
+
+describe('what is measured', () => {
+  it('feeds: 94 mm of 100 is too little; within a millimetre it is left', () => {
+    const plan = must(
+      planned({
+        ...kind('feed-check'),
+        context: {
+          ...context,
+          printer: { ...context.printer, extruder: { ...context.printer.extruder, stepsPerMm: 400 } },
+        },
+      }),
+    );
+    const { choices, words } = settleMeasured(plan, [reading(0, 'remainder', 26)]);
+    expect(choices[0]).toMatchObject({ factor: 'extruder-steps' });
+    expect(choices[0]!.choice).toBeCloseTo((400 * 100) / 94, 9);
+    expect(words[0]).toBe('94 mm were fed of 100 mm');
+    expect(settleMeasured(plan, [reading(0, 'remainder', 20.6)])).toMatchObject({
+      choices: [],
+      words: [expect.anything(), expect.stringMatching(/^leave it/)],
+    });
+    expect(settleMeasured(plan, [reading(0, 'remainder', 130)]).words[0]).toMatch(/nothing was fed/);
+  });
+  it('gives the rotation distance to a firmware that keeps one, the other way round', () => {
+    const extruder = { ...context.printer.extruder, rotationDistance: 22 };
+    const plan = must(
+      planned({
+        ...kind('feed-check'),
+        context: { ...context, printer: { ...context.printer, firmware: 'klipper', extruder } },
+      }),
+    );
+    const [c] = settleMeasured(plan, [reading(0, 'remainder', 26)]).choices;
+    expect(c).toMatchObject({ factor: 'rotation-distance' });
+    expect(c!.choice).toBeCloseTo(22 * 0.94, 9);
+  });
+  it('turns wall readings into flow, multiplied and in points, at full precision', () => {
+    const plan = must(planned(kind('flow-wall')));
+    const walls = [0.47, 0.46, 0.48, 0.47].map((v, i) => reading(0, 'wall-thickness', v, i + 1));
+    const { choices, words } = settleMeasured(plan, walls);
+    expect(choices[0]!.choice).toBeCloseTo((baseline.flow * baseline.lineWidth) / 0.47, 12);
+    expect(words[1]).toMatch(/multiplied: .* in points: /);
+  });
+  it('tells compensation from shrinkage on the gauge', () => {
+    const plan = must(planned(kind('size')));
+    const at = [
+      reading(0, 'outer-size', 40 * 0.995 + 0.16),
+      reading(0, 'inner-size', 12 * 0.995 - 0.16),
+      reading(0, 'foot-size', 40 * 0.995 + 0.56),
+    ];
+    const { choices, words } = settleMeasured(plan, at);
+    expect(words[0]).toBe('shrinkage 0.5 %');
+    expect(choices.map((c) => c.factor)).toEqual(['xy-compensation', 'first-layer-inset']);
+    expect(choices[0]!.choice).toBeCloseTo(baseline.xyCompensation - 0.08, 9);
+    expect(choices[1]!.choice).toBeCloseTo(baseline.firstLayerInset + 0.2, 9);
+  });
+});

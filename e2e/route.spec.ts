@@ -110,7 +110,7 @@ test('along the route through five stops, out of order with a reason, shaken by 
   await page.goto('/shelf/printer/plover');
   await fill(page, 'Nozzle diameter', '0.6');
   await expect(page.getByText(/Saving another nozzle shakes what rests on it/)).toBeVisible();
-  await page.getByRole('button', { name: 'Save the printer' }).click();
+  await page.getByRole('button', { name: 'Save changes' }).click();
   await kept(page);
   await page.goto('/pair/plover-saltpan-pla');
   const row = (name: string) => page.getByRole('row', { name: new RegExp(`^${name} `) });

@@ -43,6 +43,10 @@ const toolpath = async (page) => {
 const views = {
   'first-start': { empty: true, path: '/start' },
   route: { path: `/pair/${heron}` },
+  stop: {
+    path: `/pair/${heron}/stop/retraction`,
+    ready: (page) => page.getByText('estimating').first().waitFor({ state: 'detached', timeout: 90_000 }),
+  },
   plan: { path: '/trial/demo-osprey-temperature?stage=plan', ready: made },
   print: { path: '/trial/demo-osprey-temperature?stage=print', ready: made },
   toolpath: {
@@ -50,9 +54,10 @@ const views = {
     ready: toolpath,
   },
   checks: { path: `/pair/${heron}/checks` },
-  tiles: { path: '/trial/demo-check-cube?stage=plan', ready: made },
+  tiles: { path: '/trial/demo-heron-flow?stage=plan', ready: made },
+  map: { path: '/trial/demo-heron-fence?stage=settle', ready: made },
+  labels: { path: '/trial/demo-heron-flow/labels' },
   'toolpath-patterns': { path: '/trial/demo-check-cube?stage=print', ready: toolpath },
-  'toolpath-supports': { path: '/trial/demo-check-overhangs?stage=print', ready: toolpath },
   read: { path: '/trial/demo-plover-temperature?stage=read', ready: made },
   settle: { path: '/trial/demo-heron-temperature?stage=settle', ready: made },
   'settle-night': { path: '/trial/demo-heron-temperature?stage=settle', ready: made, night: true },

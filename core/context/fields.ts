@@ -13,6 +13,8 @@ export interface Field<D> {
   usual?: (document: D) => Range;
   help?: string;
   only?: (document: D) => boolean;
+  /** The figure may be unknown; 0 takes it out. */
+  mayLack?: true;
 }
 
 const range =
@@ -134,6 +136,28 @@ export const printerFields: Field<Printer>[] = [
     kind: 'number',
     usual: (p) => (p.extruder.meltZone === 'high-flow' ? { min: 15, max: 35, step: 1 } : { min: 5, max: 20, step: 1 }),
     help: 'The most the hotend melts; the flow limit trial finds it.',
+  },
+  {
+    path: 'extruder.stepsPerMm',
+    label: 'Extruder steps',
+    group: 'Nozzle and extruder',
+    unit: 'steps/mm',
+    kind: 'number',
+    usual: range(80, 900),
+    only: (p) => p.firmware !== 'klipper',
+    mayLack: true,
+    help: 'For the feed check; 0 where it is not known.',
+  },
+  {
+    path: 'extruder.rotationDistance',
+    label: 'Rotation distance',
+    group: 'Nozzle and extruder',
+    unit: 'mm',
+    kind: 'number',
+    usual: range(4, 35, 0.1),
+    only: (p) => p.firmware === 'klipper',
+    mayLack: true,
+    help: 'For the feed check; 0 where it is not known.',
   },
   {
     path: 'extruder.maximumSpeed',

@@ -3,9 +3,19 @@ import type { Reading } from '#core/judge';
 import { engineCheckStop, tunedFrom, type Backup, type PairRecord, type TrialRecord } from '#core/route';
 import { settle } from '#core/settle';
 import { bodies } from '#core/specimens';
-import { freshTrial, planned } from '#core/trial';
+import type { Settings } from '#core/settings';
+import { freshTrial, planned, trialOfKind } from '#core/trial';
 import { engineCheck } from './engine-checks';
 import { demoPairs, heron, marshPetg, osprey, plover, reedTpu, saltpanPla, tidewrackAsa } from './pairs';
+
+// Speeds 15–55 mm/s by bands, distances 0.2–1.8 mm across: short and slow strings, long leaves a notch.
+const fenceScores: Record<string, number[]> = {
+  stringing: [0, 1, 2, 2, 3, 0, 2, 3, 3, 3, 1, 2, 4, 4, 4, 1, 3, 4, 4, 4, 1, 3, 4, 4, 3],
+  restart: [3, 3, 3, 3, 2, 4, 4, 3, 3, 2, 4, 4, 4, 3, 2, 4, 4, 4, 2, 1, 3, 3, 3, 2, 1],
+};
+
+// The fence was planned after the temperature was settled.
+const tunedFirst = (baseline: Settings): Settings => ({ ...baseline, nozzleTemperature: 244 });
 
 // Scores for 265, 260 … 230 °C, as one careful person would give them.
 const heronScores: Record<string, (number | 'broke' | 'cannot tell')[]> = {
@@ -59,6 +69,7 @@ export function demoData(): Backup {
         id: 'demo-heron-temperature-1',
         on: '2026-11-14',
         conditions: { firmware: '2.1', room: '21 °C, 48 %', drying: 'dried 6 h at 65 °C on 12 November', note: '' },
+        took: { time: 2470, mass: 6.8, cost: 0.18 },
       },
     ],
     readings: readings('demo-heron-temperature-1', heronScores),
@@ -77,6 +88,29 @@ export function demoData(): Backup {
     readings: readings('demo-plover-temperature-1', ploverScores),
     checklist: { dry: true, 'first-layer': true, spool: true },
   };
+  const fence = trialOfKind('retraction-fence', first!.context, tunedFirst(first!.baseline))!;
+  const map: TrialRecord = {
+    ...record(first!, 'demo-heron-fence', '2026-11-20T15:10:00Z'),
+    stop: 'retraction',
+    trial: fence,
+    prints: [
+      {
+        id: 'demo-heron-fence-1',
+        on: '2026-11-20',
+        conditions: { firmware: '2.1', room: '20 °C, 46 %', drying: 'dried 6 h at 65 °C on 12 November', note: '' },
+        took: { time: 920, mass: 2, cost: 0.05 },
+      },
+    ],
+    readings: readings('demo-heron-fence-1', fenceScores),
+    outOfOrder: 'strings spoil every other print; flow is known from the last reel',
+    checklist: { dry: true, 'first-layer': true },
+  };
+  const tiles: TrialRecord = {
+    ...record(first!, 'demo-heron-flow', '2026-11-22T16:00:00Z'),
+    stop: 'flow',
+    trial: trialOfKind('flow-fine', first!.context, tunedFirst(first!.baseline))!,
+    outOfOrder: 'the flow limit is known from the data sheet',
+  };
   const plan = must(planned(done.trial));
   const choice = settle(plan, done.readings, { rule: done.rule }).choices[0];
   if (choice) pairs[0]!.values = [tunedFrom(done, choice, '2026-11-14')];
@@ -88,6 +122,8 @@ export function demoData(): Backup {
     filaments: [marshPetg, saltpanPla, tidewrackAsa, reedTpu],
     pairs,
     records: [
+      map,
+      tiles,
       done,
       reading,
       record(third!, 'demo-osprey-temperature', '2026-11-22T10:00:00Z'),

@@ -184,13 +184,15 @@ describe('the demo data and backups', () => {
   it('is a sound backup with three pairs, one of them settled', () => {
     expect(checkedBackup(round()).ok).toBe(true);
     expect(data.pairs).toHaveLength(3);
-    expect(data.records.slice(0, 3).map((r) => [r.prints.length, r.readings.length])).toEqual([
+    expect(data.records.slice(0, 5).map((r) => [r.prints.length, r.readings.length])).toEqual([
+      [1, 50],
+      [0, 0],
       [1, 40],
       [1, 8],
       [0, 0],
     ]);
     // The engine checks: every solid of the reference set, each of which can be planned.
-    const checks = data.records.slice(3);
+    const checks = data.records.slice(5);
     expect(checks.map((r) => r.trial.specimen.id)).toEqual(bodies.map((b) => b.id));
     for (const r of checks) expect(planned(r.trial).ok, r.id).toBe(true);
     expect(tuned.state).toBe('settled');

@@ -55,6 +55,8 @@ export const freshHead = (seed = 0): Head => ({
 export const copyOf = (head: Head): Head => ({ ...head, seams: head.seams.copy(), backs: { ...head.backs } });
 
 const walls = new Set([roleNumber['outer-wall'], roleNumber['inner-wall'], roleNumber.overhang, roleNumber.bridge]);
+/** How high the nozzle waits between loops along the edge, mm. */
+const PAUSE_LIFT = 10;
 const isWall = (path: Path): boolean => path.roles.some((r) => walls.has(r));
 
 /** What holds for a whole program: protections lifted, and the fan where the layer's time sets it. */
@@ -265,6 +267,10 @@ export class Emitter {
     if (way) {
       this.settings = way.settings;
       for (const p of way.points) this.travel(p, -1, true);
+    }
+    if (path.pause !== undefined) {
+      this.retract(-1, Math.max(s.zHop, PAUSE_LIFT));
+      this.command({ kind: 'dwell', seconds: path.pause });
     }
     // What is left behind is drawn back by its own values, unless the way itself is what varies.
     const own = { settings: s, cell: path.cell };

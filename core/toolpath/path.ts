@@ -23,6 +23,8 @@ export interface Path {
   apart?: number;
   /** The way there is what its cell varies: it is drawn back at this path's settings, not at those of the one before. */
   crossing?: true;
+  /** Before it the nozzle rises and waits, s. */
+  pause?: number;
   /** The way there, at settings of its own. */
   way?: { points: Point[]; settings: Settings };
   cell: number;

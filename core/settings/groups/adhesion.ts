@@ -57,6 +57,18 @@ export const adhesion = {
     start: () => 8,
     neutral: 8,
   }),
+  edgePause: numberSetting({
+    label: 'raised pause between them',
+    group: 'adhesion',
+    unit: 's',
+    scope: 'print',
+    least: 0,
+    most: 120,
+    usual: { min: 0, max: 20, step: 1 },
+    start: () => 0,
+    neutral: 0,
+    help: 'The nozzle rises and waits between loops along the edge: time to turn a screw.',
+  }),
   earRadius: numberSetting({
     label: 'brim ears',
     group: 'adhesion',

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { EdgeGrid, offset, rectangle, solid, type Polygon } from '#core/geometry';
 import type { Settings } from '#core/settings';
 import { planned } from '#core/trial';
-import { laid, linesOf } from '../../testing/lines-of';
+import { laid, linesOf, movesOf } from '../../testing/lines-of';
 import { bodyOf, referenceTrial } from '../../testing/reference';
 import { sharpCorners } from './brim';
 
@@ -15,6 +15,21 @@ const foot = (id: string): Polygon[] =>
 const first = (id: string, frozen: Partial<Settings>, roles: string[]) =>
   laid(linesOf(referenceTrial(id, { ...bare, ...frozen })), roles);
 const middles = (lines: ReturnType<typeof first>) => lines.map((l) => ({ x: (l.x + l.x0) / 2, y: (l.y + l.y0) / 2 }));
+
+describe('loops along the edge of the bed', () => {
+  it('are laid with a raised pause between them, where asked', () => {
+    const trial = referenceTrial('check-cube', { ...bare, edgeLoops: 3, edgePause: 7 });
+    const { chunks, lines } = movesOf(trial);
+    const waits = chunks.flatMap((c) => c.commands.flatMap((q) => (q.kind === 'dwell' ? [q.seconds] : [])));
+    expect(waits).toEqual([7, 7]);
+    // Between the loops the nozzle is high, and comes down again to lay the next.
+    const skirt = lines.filter((l) => l.role === 'hop' && l.z > 9);
+    expect(skirt.length).toBeGreaterThanOrEqual(2);
+    expect(laid(lines, ['skirt']).every((l) => Math.abs(l.z - 0.2) < 1e-6)).toBe(true);
+    const without = movesOf(referenceTrial('check-cube', { ...bare, edgeLoops: 3 })).chunks;
+    expect(without.flatMap((c) => c.commands).some((q) => q.kind === 'dwell')).toBe(false);
+  });
+});
 
 describe('what is laid around the part', () => {
   it('is a skirt at its gap, the loops asked, before everything else', () => {

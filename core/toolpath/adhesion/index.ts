@@ -20,7 +20,10 @@ export function adhesionShapes(first: readonly Polygon[], bed: readonly Polygon[
       height: s.firstLayerHeight,
     });
   return [
-    ...edgeLoops(bed, s).map(shape('skirt')),
+    ...edgeLoops(bed, s).map((points, i): Shape => ({
+      ...shape('skirt')(points),
+      ...(i > 0 && s.edgePause > 0 && { pause: s.edgePause }),
+    })),
     ...skirtLoops(first, s).map(shape('skirt')),
     ...brimLoops(first, s).map(shape('brim')),
     ...earLoops(first, s).map(shape('brim')),

@@ -82,16 +82,27 @@ import { TrialDesk } from './trial-desk';
           @for (m of desk.measures(); track m.id) {
             <label [for]="'m-' + m.id">{{ m.label }}, {{ m.unit }}</label>
             <div class="box">
+              @if (m.id.startsWith('own-')) {
+                <input
+                  pInputText
+                  class="figures after"
+                  [attr.aria-label]="'Seconds after, ' + m.label"
+                  placeholder="after s"
+                  inputmode="decimal"
+                />
+              }
               <input
                 pInputText
                 class="figures"
                 [id]="'m-' + m.id"
                 #measured
-                (keydown.enter)="takeMeasure(m.id, m.unit, measured)"
+                (keydown.enter)="takeMeasure(m.id, m.unit, measured, afterOf(measured))"
                 inputmode="decimal"
                 autocomplete="off"
               />
-              <button type="button" class="act small" (click)="takeMeasure(m.id, m.unit, measured)">Add</button>
+              <button type="button" class="act small" (click)="takeMeasure(m.id, m.unit, measured, afterOf(measured))">
+                Add
+              </button>
             </div>
             <p class="small soft">{{ m.how }}</p>
             <p class="small figures">
@@ -102,6 +113,9 @@ import { TrialDesk } from './trial-desk';
                 </button>
               }
             </p>
+          }
+          @if (series(); as t) {
+            <p class="small figures">{{ t }}</p>
           }
           @if (measureProblem(); as p) {
             <p class="small wrong" role="alert">{{ p }}</p>
@@ -128,6 +142,30 @@ import { TrialDesk } from './trial-desk';
         </section>
       }
       <section class="answer" aria-label="Answer so far">
+        <details class="own">
+          <summary>measure something else</summary>
+          <label for="own-label">what</label>
+          <input pInputText id="own-label" [(ngModel)]="ownLabel" maxlength="40" placeholder="deflection" />
+          <label for="own-unit">unit, and ± of the instrument</label>
+          <span class="pair">
+            <input pInputText id="own-unit" [(ngModel)]="ownUnit" maxlength="12" placeholder="mm" />
+            <input
+              pInputText
+              class="figures"
+              aria-label="Error of the instrument"
+              [(ngModel)]="ownError"
+              inputmode="decimal"
+              placeholder="0.1"
+            />
+          </span>
+          <label for="own-better">better is</label>
+          <select id="own-better" [(ngModel)]="ownBetter">
+            <option value="neither">neither</option>
+            <option value="more">more</option>
+            <option value="less">less</option>
+          </select>
+          <button type="button" class="act small" (click)="addMeasure()">Add the track</button>
+        </details>
         <button type="button" class="act main" (click)="desk.go('settle')">{{ answer() }}</button>
         <p class="small soft">{{ next() }}</p>
         @for (f of voids(); track f) {
@@ -221,6 +259,26 @@ import { TrialDesk } from './trial-desk';
       flex-basis: 100%;
       font-style: italic;
     }
+    .own {
+      font-size: 12.5px;
+    }
+    .own input,
+    .own select {
+      width: 100%;
+      padding: 2px 6px;
+      font-size: 13px;
+    }
+    .own .pair {
+      display: flex;
+      gap: 4px;
+    }
+    .own summary {
+      cursor: pointer;
+      color: var(--madder);
+    }
+    .box .after {
+      width: 64px;
+    }
     .noting input {
       width: 100%;
     }
@@ -234,8 +292,9 @@ import { TrialDesk } from './trial-desk';
     }
     .box {
       display: grid;
-      grid-template-columns: minmax(0, 1fr) auto;
-      gap: 10px;
+      grid-template-columns: auto;
+      grid-auto-flow: column;
+      gap: 8px;
       align-items: center;
     }
     .answer .act {
@@ -363,14 +422,69 @@ export class ReadPanel {
     return `${all.map((v) => show(v, 3)).join(', ')} ${unit}${all.length > 1 ? `; mean ${show(mean, 3)}` : ''}`;
   }
 
-  protected takeMeasure(track: string, unit: string, field: HTMLInputElement): void {
+  /** The field that says when a reading was taken, beside the reading's own. */
+  protected afterOf(field: HTMLInputElement): HTMLInputElement | undefined {
+    return field.parentElement?.querySelector<HTMLInputElement>('input.after') ?? undefined;
+  }
+
+  protected takeMeasure(track: string, unit: string, field: HTMLInputElement, when?: HTMLInputElement): void {
     const parsed = arithmetic(field.value, unit, track);
-    this.measureProblem.set(parsed.ok ? undefined : `${parsed.faults[0]!.wrong}; ${parsed.faults[0]!.right}`);
-    if (!parsed.ok) return;
-    this.desk.measure(this.cell(), track, parsed.value);
+    const after = when && when.value.trim() !== '' ? arithmetic(when.value, 's', track) : undefined;
+    const wrong = !parsed.ok ? parsed.faults[0] : after && !after.ok ? after.faults[0] : undefined;
+    this.measureProblem.set(wrong && `${wrong.wrong}; ${wrong.right}`);
+    if (!parsed.ok || (after && !after.ok)) return;
+    this.desk.measure(this.cell(), track, parsed.value, after?.ok ? after.value : undefined);
     field.value = '';
     field.focus();
   }
+
+  protected ownLabel = '';
+  protected ownUnit = '';
+  protected ownError = '';
+  protected ownBetter: 'more' | 'less' | 'neither' = 'neither';
+
+  /** A track of the user's own. */
+  protected addMeasure(): void {
+    const label = this.ownLabel.trim();
+    const error = arithmetic(this.ownError || '0', this.ownUnit, 'error');
+    const known = this.desk.measures().some((m) => m.label === label);
+    if (label === '' || known || !error.ok || error.value < 0) {
+      this.measureProblem.set(
+        label === ''
+          ? 'the quantity has no name; give it one'
+          : known
+            ? 'there is a track of that name; give another'
+            : 'the error of the instrument is no amount; give a figure such as 0.1',
+      );
+      return;
+    }
+    this.measureProblem.set(undefined);
+    const id = `own-${
+      label
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .slice(0, 30) || 'quantity'
+    }`;
+    const own = { id, label, unit: this.ownUnit.trim(), better: this.ownBetter, error: error.value };
+    this.desk.change(`measure ${label}`, (r) => ({ ...r, measures: [...(r.measures ?? []), own].slice(0, 12) }));
+    this.ownLabel = '';
+  }
+
+  /** What a series in time says: creep is called only beyond the error of the instrument. */
+  protected readonly series = computed(() => {
+    const cell = this.cell();
+    for (const m of this.desk.record()?.measures ?? []) {
+      const readings = (this.desk.record()?.readings ?? []).flatMap((r) =>
+        r.track === m.id && r.cells.includes(cell) && r.after !== undefined && typeof r.value === 'number'
+          ? [{ after: r.after, value: r.value }]
+          : [],
+      );
+      const result = readings.length > 1 ? calculate(calculatorOf('creep')!, { readings, error: m.error }) : undefined;
+      if (result?.ok)
+        return `${m.label} changes by ${show(result.value.value, 3)} ${m.unit}: ${result.value['creeps'] === true ? 'it creeps' : 'within the error of the instrument'}`;
+    }
+    return '';
+  });
 
   /** Opens the note field for the reading in hand. */
   openNote(): void {

@@ -51,7 +51,7 @@ describe('moving over the sheet', () => {
     expect(moved(rows, tracks, { cell: 3, track: 'bridge' }, 1, 1)).toEqual({ cell: 4, track: 'surface' });
   });
   it('begins where reading stopped', () => {
-    const record = demoData().records[1]!;
+    const record = demoData().records.find((r) => r.id === 'demo-plover-temperature')!;
     expect(firstOpen(rows, tracks, record.readings, () => record.prints[0]!.id)).toEqual({
       cell: 4,
       track: 'stringing',

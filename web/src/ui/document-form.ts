@@ -46,7 +46,7 @@ export function withValue<D extends object>(document: D, path: string, value: un
                   [usual]="f.usual?.(document())"
                   [value]="numberAt(f.path)"
                   [outside]="faultAt(f.path)"
-                  (changed)="changed.emit({ path: f.path, value: $event })"
+                  (changed)="changed.emit({ path: f.path, value: f.mayLack && $event === 0 ? undefined : $event })"
                 />
               }
               @case ('choice') {

@@ -39,13 +39,11 @@ test('along the route through five stops, out of order with a reason, shaken by 
   await plan(page, 'Feed check', 'Feed check');
   await printed(page);
   await page.getByLabel('left to the mark, mm').fill('20.4');
-  await page.getByRole('button', { name: 'Add' }).click();
+  await page.getByRole('button', { name: 'Add left to the mark' }).click();
   await expect(page.getByText(/^leave it: that is within the reading error/)).toBeVisible();
 
   // Flow rests on what is not settled: without a reason no plan is made.
-  await rail(page)
-    .getByRole('link', { name: 'Flow', exact: true })
-    .click();
+  await rail(page).getByRole('link', { name: 'Flow', exact: true }).click();
   await page.getByRole('button', { name: 'Plan: Flow by caliper' }).click();
   await expect(page.getByText('Say in a few words why; it is kept with the trial.')).toBeVisible();
   await plan(page, 'Flow', 'Flow by caliper', 'this reel was tuned on the other printer');

@@ -156,4 +156,20 @@ describe('what is measured', () => {
     expect(choices[0]!.choice).toBeCloseTo(baseline.xyCompensation - 0.08, 9);
     expect(choices[1]!.choice).toBeCloseTo(baseline.firstLayerInset + 0.2, 9);
   });
+  it('turns loads of bars into MPa, level by level, and counts what is left out', () => {
+    const plan = must(planned(kind('strength-lying')));
+    // 5 × 3 mm as planned: 15 mm². 600 and 660 N: 40 and 44 MPa, mean 42, sd 2.83.
+    const loads = [
+      reading(0, 'load', 600),
+      reading(0, 'load', 660, 2),
+      { ...reading(0, 'load', 90, 3), excluded: 'slipped' },
+      reading(1, 'load', 500),
+      reading(1, 'neck-width', 5.2),
+      reading(1, 'thickness', 3.1),
+    ];
+    const { words } = settleMeasured(plan, loads);
+    expect(words[0]).toMatch(/: 42 MPa ± 2.8 \(2, 1 left out\)$/);
+    expect(words[1]).toContain(`${(500 / (5.2 * 3.1)).toFixed(0)} MPa`);
+    expect(words).toHaveLength(2);
+  });
 });

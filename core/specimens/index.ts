@@ -58,6 +58,7 @@ export const specimens: readonly Specimen[] = [
 /** A specimen by id. */
 export const specimenOf = (id: string): Specimen | undefined => specimens.find((s) => s.id === id);
 
+export { tensile } from './forms/bars';
 export * from './label-map';
 export { bodies, finThicknesses, type Body } from './reference';
 export { tilesOf } from './tiles';

@@ -2,7 +2,7 @@ import * as fc from 'fast-check';
 import { freshFilament, freshPrinter, type Printer } from '#core/context';
 import { startingSettings, type Settings } from '#core/settings';
 import { bodies } from '#core/specimens';
-import { freshTrial, type Trial } from '#core/trial';
+import { freshTrial, kinds, trialOfKind, type Trial } from '#core/trial';
 
 const mostly = <T>(usual: fc.Arbitrary<T>, odd: fc.Arbitrary<T>) =>
   fc.oneof({ weight: 40, arbitrary: usual }, { weight: 1, arbitrary: odd });
@@ -161,7 +161,8 @@ export const randomTrial: fc.Arbitrary<Trial> = fc
   .record({
     printer: printers,
     material: pick('PLA' as const, 'PETG' as const, 'ASA' as const, 'TPU' as const),
-    kind: pick('tower' as const, 'block' as const, 'reference' as const),
+    kind: pick('tower' as const, 'block' as const, 'reference' as const, 'route' as const),
+    route: pick(...kinds),
     body: pick(...bodies.map((b) => b.id)),
     scale: mostly(pick(0.5, 0.7, 1), pick(4)),
     factor: fc.option(fc.tuple(pick(...tried), pick('tile' as const, 'height' as const))),
@@ -179,47 +180,54 @@ export const randomTrial: fc.Arbitrary<Trial> = fc
     lifted: fc.subarray(['flow-cap', 'layer-time'] as const),
   })
   .chain((r) => settingsOf(r.printer.nozzle.diameter).map((settings) => ({ ...r, settings })))
-  .map(({ kind, body, scale, factor, tools, ...r }) => ({
+  .map(({ kind, route, body, scale, factor, tools, ...r }) => ({
     ...r,
     kind,
+    route,
     body,
     scale,
     factor,
     printer: { ...r.printer, tools },
   }))
-  .map(({ printer, material, kind, body, scale, factor, from, count, band, air, size, odd, lifted, settings }) => {
-    const tower = kind === 'tower';
-    const context = { printer, filament: freshFilament('random', material) };
-    if (kind === 'reference') {
-      const base = freshTrial(body, undefined, context, startingSettings(context));
+  .map(
+    ({ printer, material, kind, route, body, scale, factor, from, count, band, air, size, odd, lifted, settings }) => {
+      const tower = kind === 'tower';
+      const context = { printer, filament: freshFilament('random', material) };
+      if (kind === 'route') {
+        const own = trialOfKind(route.id, context, { ...startingSettings(context), ...settings });
+        if (own) return { ...own, lifted: [...new Set([...own.lifted, ...lifted])] };
+      }
+      if (kind === 'reference') {
+        const base = freshTrial(body, undefined, context, startingSettings(context));
+        return {
+          ...base,
+          frozen: settings,
+          lifted: [...lifted],
+          axes: factor ? [{ factor: factor[0][0], levels: factor[0][1], kind: 'step' as const, along: factor[1] }] : [],
+          specimen: { id: body, params: { scale } },
+        };
+      }
+      const base = freshTrial(
+        tower ? 'temperature-tower' : 'block',
+        tower ? 'nozzle-temperature' : undefined,
+        context,
+        startingSettings(context),
+      );
+      const low = context.filament.temperature.min;
+      const levels = Array.from({ length: count }, (_, i) => low + 5 * (from + 3 - i));
       return {
         ...base,
         frozen: settings,
         lifted: [...lifted],
-        axes: factor ? [{ factor: factor[0][0], levels: factor[0][1], kind: 'step' as const, along: factor[1] }] : [],
-        specimen: { id: body, params: { scale } },
+        axes: base.axes.map((a) => ({
+          ...a,
+          levels,
+          ...(odd === 1 && { along: 'row' as const }),
+          ...(odd === 2 && { factor: 'no-such-factor' }),
+        })),
+        specimen: tower
+          ? { id: 'temperature-tower', params: { bandHeight: band, baseHeight: 0.8, span: 6, air } }
+          : { id: odd === 3 ? 'no-such-specimen' : 'block', params: { ...size } },
       };
-    }
-    const base = freshTrial(
-      tower ? 'temperature-tower' : 'block',
-      tower ? 'nozzle-temperature' : undefined,
-      context,
-      startingSettings(context),
-    );
-    const low = context.filament.temperature.min;
-    const levels = Array.from({ length: count }, (_, i) => low + 5 * (from + 3 - i));
-    return {
-      ...base,
-      frozen: settings,
-      lifted: [...lifted],
-      axes: base.axes.map((a) => ({
-        ...a,
-        levels,
-        ...(odd === 1 && { along: 'row' as const }),
-        ...(odd === 2 && { factor: 'no-such-factor' }),
-      })),
-      specimen: tower
-        ? { id: 'temperature-tower', params: { bandHeight: band, baseHeight: 0.8, span: 6, air } }
-        : { id: odd === 3 ? 'no-such-specimen' : 'block', params: { ...size } },
-    };
-  });
+    },
+  );

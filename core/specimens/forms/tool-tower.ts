@@ -27,13 +27,18 @@ export const toolTower = formed({
   }),
   form: ({ bandHeight, every }, s, context) => {
     const side = Math.max(12, 26 * s.lineWidth);
+    const fin = 4;
+    const left = -(side + fin) / 2;
     const section: Polygon[] = union([
-      ...difference([solid(rectangle(-side / 2, -side / 2, side / 2, side / 2))], [solid(circle(0, 0, side / 4, 40))]),
-      solid(rectangle(side / 2 - 1, -2, side / 2 + 4, 2)),
+      ...difference(
+        [solid(rectangle(left, -side / 2, left + side, side / 2))],
+        [solid(circle(left + side / 2, 0, side / 4, 40))],
+      ),
+      solid(rectangle(left + side - 1, -2, left + side + fin, 2)),
     ]);
     const tools = context.printer.tools;
     return {
-      width: side + 8,
+      width: side + fin,
       depth: side,
       height: bandHeight,
       breaks: [],
@@ -41,7 +46,7 @@ export const toolTower = formed({
         const tool = 1 + (Math.floor(t / (every * s.layerHeight) + 1e-6) % tools);
         return [{ outline: section, ...(tools > 1 && { own: { partTool: tool, infillTool: tool } }) }];
       },
-      side: `M${f(-side / 2)} 0H${f(side / 2 + 4)}V${f(bandHeight)}H${f(-side / 2)}Z`,
+      side: `M${f(left)} 0H${f(left + side + fin)}V${f(bandHeight)}H${f(left)}Z`,
     };
   },
 });

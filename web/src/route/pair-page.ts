@@ -191,7 +191,7 @@ export class PairPage {
         label: stop.label,
         about: stop.about,
         state,
-        words,
+        words: words === 'in hand' ? '' : words,
         firstBeside: stop.beside === true && shown[i - 1]?.beside !== true,
         restsOn: stop.restsOn.map((id) => stopOf(id)?.label.toLowerCase()).join(', ') || '–',
       };

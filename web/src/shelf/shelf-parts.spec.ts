@@ -104,11 +104,17 @@ describe('making pairs and trials', () => {
     keeper.save('pairs', { ...pair, baseline: { ...pair.baseline, outerWallSpeed: 22 } });
 
     const trials = TestBed.inject(TrialMaker);
-    const record = keeper.find('records', trials.plan(id, 'temperature'))!;
+    const record = keeper.find('records', trials.plan(id, 'temperature-tower', 'the reel is known'))!;
     expect(record.trial.baseline.outerWallSpeed).toBe(22);
     expect(record.trial.context.filament.name).toBe('Reed TPU');
     expect(Math.max(...record.trial.axes[0]!.levels)).toBeLessThanOrEqual(245);
-    expect(trials.plan(id, 'flow')).toBeUndefined();
-    expect(trials.plan('no-such-pair', 'temperature')).toBeUndefined();
+    expect(record).toMatchObject({ stop: 'temperature', outOfOrder: 'the reel is known' });
+    // One tool makes no trial of two, and what is settled is in force in the next trial.
+    expect(trials.plan(id, 'purge-strength')).toBeUndefined();
+    expect(trials.plan('no-such-pair', 'temperature-tower')).toBeUndefined();
+    const tuned = keeper.find('pairs', 'heron-marsh-petg')!.values[0]!;
+    keeper.save('pairs', { ...keeper.find('pairs', id)!, values: [{ ...tuned, value: 228 }] });
+    expect(trials.trial(id, 'flow-fine')!.baseline.nozzleTemperature).toBe(228);
+    expect(keeper.find('records', trials.plan(id, 'retraction-strips'))!.rule).toBe('lowest-without-the-fault');
   });
 });

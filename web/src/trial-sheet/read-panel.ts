@@ -80,8 +80,8 @@ import { TrialDesk } from './trial-desk';
       @if (desk.measures().length) {
         <section class="measure" aria-label="Measured quantities">
           @for (m of desk.measures(); track m.id) {
-            <label [for]="'m-' + m.id">{{ m.label }}, {{ m.unit }}</label>
-            <div class="box">
+            <label [for]="'m-' + m.id" [title]="m.how">{{ m.label }}{{ m.unit ? ', ' + m.unit : '' }}</label>
+            <span class="entry">
               @if (m.id.startsWith('own-')) {
                 <input
                   pInputText
@@ -100,19 +100,30 @@ import { TrialDesk } from './trial-desk';
                 inputmode="decimal"
                 autocomplete="off"
               />
-              <button type="button" class="act small" (click)="takeMeasure(m.id, m.unit, measured, afterOf(measured))">
+              <button
+                type="button"
+                class="act small"
+                [attr.aria-label]="'Add ' + m.label"
+                (click)="takeMeasure(m.id, m.unit, measured, afterOf(measured))"
+              >
                 Add
               </button>
-            </div>
-            <p class="small soft">{{ m.how }}</p>
-            <p class="small figures">
-              {{ measuredWords(m.id, m.unit) }}
+            </span>
+            <p class="small figures said-so">
               @if (hasMeasured(m.id)) {
+                {{ measuredWords(m.id, m.unit) }}
                 <button type="button" class="act bare small" (click)="desk.unmeasure(cell(), m.id)">
                   take the last back
                 </button>
+              } @else {
+                <span class="soft">{{ m.how }}</span>
               }
             </p>
+          }
+          @if (track()) {
+            @for (w of desk.measuredWords(); track w) {
+              <p class="small figures">{{ w }}</p>
+            }
           }
           @if (series(); as t) {
             <p class="small figures">{{ t }}</p>
@@ -177,7 +188,7 @@ import { TrialDesk } from './trial-desk';
   styles: `
     :host {
       display: grid;
-      grid-template-columns: minmax(0, 1fr) 190px 176px;
+      grid-template-columns: minmax(0, 1fr) auto 176px;
       gap: 18px;
     }
     .empty {
@@ -262,6 +273,13 @@ import { TrialDesk } from './trial-desk';
     .own {
       font-size: 12.5px;
     }
+    .own label {
+      display: block;
+      margin-top: 3px;
+    }
+    .own .act {
+      margin: 5px 0;
+    }
     .own input,
     .own select {
       width: 100%;
@@ -276,14 +294,34 @@ import { TrialDesk } from './trial-desk';
       cursor: pointer;
       color: var(--madder);
     }
-    .box .after {
-      width: 64px;
-    }
     .noting input {
       width: 100%;
     }
     .measure {
-      gap: 2px;
+      width: 300px;
+      grid-template-columns: auto 1fr;
+      gap: 1px 8px;
+      align-items: center;
+    }
+    .measure > p {
+      grid-column: 1 / -1;
+    }
+    .said-so {
+      font-size: 12px;
+      margin-bottom: 4px;
+    }
+    .entry {
+      display: flex;
+      gap: 6px;
+    }
+    .entry input {
+      min-width: 0;
+      width: 100%;
+      padding: 3px 8px;
+    }
+    .entry .after {
+      width: 72px;
+      flex: 0 0 72px;
     }
     .measure label,
     .caliper label {
@@ -292,9 +330,9 @@ import { TrialDesk } from './trial-desk';
     }
     .box {
       display: grid;
-      grid-template-columns: auto;
-      grid-auto-flow: column;
-      gap: 8px;
+      grid-template-columns: minmax(0, 1fr) auto;
+      gap: 10px;
+      width: 190px;
       align-items: center;
     }
     .answer .act {

@@ -351,6 +351,9 @@ export class Sheet implements OnDestroy {
           wrong: (r) => cells.get(r.cell)?.reached?.[f.id] !== undefined,
         });
     }
+    // Many measured tracks need the room.
+    const crowded = this.judged() && this.desk.measures().length > 2;
+    if (crowded) return tracks.filter((t) => t.id !== 'file' || differs);
     tracks.push({
       id: 'layer-time',
       label: 'layer time',

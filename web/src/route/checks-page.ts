@@ -68,37 +68,14 @@ function drawingOf(b: (typeof bodies)[number]): { side: string; box: string } {
       <h1>There is no such pair</h1>
     }
   `,
+  styleUrl: './table.css',
   styles: `
     :host {
       display: block;
-      padding: 20px 24px 40px;
     }
     .about {
       max-width: 720px;
       margin: 6px 0 14px;
-    }
-    table {
-      width: 100%;
-      border-collapse: collapse;
-    }
-    thead th {
-      text-align: left;
-      font-size: 12px;
-      font-weight: 500;
-      color: var(--ink-soft);
-      border-bottom: 1.5px solid var(--ink);
-      padding: 4px 10px 6px 0;
-    }
-    tbody th,
-    td {
-      text-align: left;
-      font-weight: 400;
-      padding: 8px 18px 8px 0;
-      border-bottom: 1px solid var(--line);
-      vertical-align: middle;
-    }
-    tbody th {
-      font-weight: 560;
     }
     tbody th span {
       display: block;

@@ -3,6 +3,7 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
+import { rampAt } from '#core/plan';
 import { valueWords } from '#core/route';
 import { calculate, calculatorOf } from '#core/sums';
 import { readingWords } from './sheet-model';
@@ -406,11 +407,33 @@ export class ReadPanel {
     const calculator = calculatorOf('height');
     const first = rows[0];
     if (!first || !factor || !calculator) return { value: '', words: '', wrong: false };
+    const axis = this.desk.record()?.trial.axes.find((a) => a.factor === factor.id);
+    const bandHeight = first.top - first.bottom;
+    const bottoms = this.desk.rows().filter((r) => r.at[1] === 0);
+    // On a ramp the value runs on between the bands.
+    if (axis?.kind === 'ramp') {
+      const last = bottoms[bottoms.length - 1]!;
+      if (parsed.value < first.bottom - 0.2 || parsed.value > last.top + 0.2)
+        return {
+          value: '',
+          words: `${show(parsed.value)} mm is off the specimen, which carries levels from ${show(first.bottom)} to ${show(last.top)} mm; measure again from the bed side`,
+          wrong: true,
+        };
+      const at = (parsed.value - first.bottom) / bandHeight;
+      const half =
+        (Math.abs(rampAt(axis.levels, at + 0.2 / bandHeight) - rampAt(axis.levels, at - 0.2 / bandHeight)) / 2) *
+        factor.shown;
+      return {
+        value: `= ${show(rampAt(axis.levels, at) * factor.shown)} ${factor.unit}`,
+        words: `± ${show(half, 2)} from 0.2 mm of reading`,
+        wrong: false,
+      };
+    }
     const result = calculate(calculator, {
       reading: parsed.value,
       base: first.bottom,
-      bandHeight: first.top - first.bottom,
-      levels: rows.map((r) => r.level),
+      bandHeight,
+      levels: bottoms.map((r) => r.level),
     });
     if (!result.ok) return { value: '', words: result.faults[0]!.wrong, wrong: true };
     const values = result.value['values'] as number[];

@@ -1,34 +1,14 @@
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
-import { Observable, Subject } from 'rxjs';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { fault, refuse } from '#core/base';
 import { demoData } from '#core/demo';
-import type { Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { ReadPanel } from './read-panel';
 import { SettlePanel } from './settle-panel';
-import type { MadeFile } from '../work/core.worker';
-import { WorkerPool, type Working } from '../work/worker-pool';
+import { QuietPool } from '../testing/quiet-pool';
+import { WorkerPool } from '../work/worker-pool';
 import { TrialDesk } from './trial-desk';
-
-/** Stands in for the workers: the test says when work comes on and how it ends. */
-class QuietPool {
-  readonly started: Trial[] = [];
-  said = new Subject<Working<MadeFile>>();
-  cancelled = 0;
-  make(trial: Trial): Observable<Working<MadeFile>> {
-    this.started.push(trial);
-    const said = (this.said = new Subject());
-    return new Observable((subscriber) => {
-      const inner = said.subscribe(subscriber);
-      return () => {
-        inner.unsubscribe();
-        this.cancelled++;
-      };
-    });
-  }
-}
 
 const wait = (ms: number) => new Promise((go) => setTimeout(go, ms));
 

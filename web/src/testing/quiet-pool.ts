@@ -1,0 +1,30 @@
+import { Observable, Subject } from 'rxjs';
+import type { Trial } from '#core/trial';
+import type { MadeFile } from '../work/core.worker';
+import type { Working } from '../work/worker-pool';
+
+/** Stands in for the workers: the test says when work comes on and how it ends. */
+export class QuietPool {
+  readonly started: Trial[] = [];
+  said = new Subject<Working<MadeFile>>();
+  cancelled = 0;
+  make(trial: Trial): Observable<Working<MadeFile>> {
+    this.started.push(trial);
+    const said = (this.said = new Subject());
+    return new Observable((subscriber) => {
+      const inner = said.subscribe(subscriber);
+      return () => {
+        inner.unsubscribe();
+        this.cancelled++;
+      };
+    });
+  }
+
+  /** Ends the work in hand with a file that takes so much. */
+  done(time: number, mass: number, cost: number): void {
+    const report = { time, heating: 60, filament: { length: 1, mass, cost } };
+    const { said } = this;
+    said.next({ result: { ok: true, value: { report, bytes: new Uint8Array([71]) } as unknown as MadeFile } });
+    said.complete();
+  }
+}

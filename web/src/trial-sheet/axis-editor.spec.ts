@@ -1,0 +1,79 @@
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { provideRouter } from '@angular/router';
+import { beforeEach, describe, expect, it } from 'vitest';
+import { demoData } from '#core/demo';
+import { Keeper } from '../data/keeper';
+import { TrialMaker } from '../route/trial-maker';
+import { QuietPool } from '../testing/quiet-pool';
+import { WorkerPool } from '../work/worker-pool';
+import { AxisEditor } from './axis-editor';
+import { TrialDesk } from './trial-desk';
+
+describe('the editor of what varies', () => {
+  let desk: TrialDesk;
+  let maker: TrialMaker;
+  let n = 0;
+  beforeEach(async () => {
+    TestBed.configureTestingModule({
+      providers: [
+        provideRouter([{ path: '**', children: [] }]),
+        TrialDesk,
+        { provide: WorkerPool, useValue: new QuietPool() },
+      ],
+    });
+    const keeper = TestBed.inject(Keeper);
+    await keeper.open(`axes-${n++}`);
+    await keeper.addAll(demoData());
+    maker = TestBed.inject(TrialMaker);
+    desk = TestBed.inject(TrialDesk);
+  });
+  const editor = (kind: string, which: 0 | 1 = 0): ComponentFixture<AxisEditor> => {
+    desk.id.set(maker.plan('heron-marsh-petg', kind)!);
+    const fixture = TestBed.createComponent(AxisEditor);
+    fixture.componentRef.setInput('which', which);
+    fixture.detectChanges();
+    return fixture;
+  };
+  const axes = () => desk.record()!.trial.axes;
+  const host = (f: ComponentFixture<AxisEditor>) => f.nativeElement as HTMLElement;
+  const button = (f: ComponentFixture<AxisEditor>, text: string) =>
+    [...host(f).querySelectorAll('button')].find((b) => b.textContent?.trim() === text);
+
+  it('shuffles the levels and puts them in order again, keeping every one', () => {
+    const fixture = editor('flow-coarse');
+    const before = axes()[0]!.levels;
+    button(fixture, 'shuffle the order')!.click();
+    fixture.detectChanges();
+    const mixed = axes()[0]!.levels;
+    expect(mixed).not.toEqual(before);
+    expect([...mixed].sort((a, b) => a - b)).toEqual(before);
+    expect(desk.record()!.trial.title).toContain('shuffled');
+    button(fixture, 'in order again')!.click();
+    expect(axes()[0]!.levels).toEqual(before);
+  });
+  it('lets a value run on where it can, and not where it cannot', () => {
+    const ramp = editor('flow-limit');
+    const box = host(ramp).querySelector<HTMLInputElement>('input[type=checkbox]')!;
+    expect(box.checked).toBe(true);
+    box.click();
+    expect(axes()[0]!.kind).toBe('step');
+    expect(host(editor('infill-bands')).querySelector('input[type=checkbox]')).toBeNull();
+  });
+  it('offers the named values of a choice, and never none of them', () => {
+    const fixture = editor('wall-order', 1);
+    const boxes = () => [...host(fixture).querySelectorAll<HTMLInputElement>('.named input')];
+    expect(boxes().map((b) => b.checked)).toEqual([true, true, true, true]);
+    for (let i = 0; i < 4; i++) {
+      boxes()[i]!.click();
+      fixture.detectChanges();
+    }
+    expect(axes()[1]!.levels).toHaveLength(1);
+  });
+  it('is a group with its name, for each of the two settings', () => {
+    expect(host(editor('retraction-fence')).getAttribute('aria-label')).toBe('What varies');
+    const second = host(editor('retraction-fence', 1));
+    expect(second.getAttribute('aria-label')).toBe('The second setting');
+    expect(second.textContent).toContain('first in the row');
+    expect(host(editor('surge-ribbon', 1)).textContent).toContain('one more setting makes a map');
+  });
+});

@@ -63,9 +63,27 @@ describe('the command line', () => {
     expect(settled.choices[0]!.choice).toBeLessThan(249);
   });
   it('lists what there is', () => {
-    expect(cli('catalogue').json()).toMatchObject({
-      factors: [{ id: 'nozzle-temperature', specimens: expect.arrayContaining(['temperature-tower']) as unknown }],
+    const catalogue = cli('catalogue').json() as Record<
+      string,
+      { id: string; specimens?: string[]; factors?: string[] }[]
+    >;
+    const one = (list: string, id: string) => catalogue[list]!.find((x) => x.id === id);
+    expect(one('factors', 'nozzle-temperature')!.specimens).toContain('temperature-tower');
+    expect(one('factors', 'retraction-distance')!.specimens).toContain('fence');
+    // Every process setting can be varied.
+    expect(catalogue['factors']!.length).toBeGreaterThan(100);
+    expect(one('specimens', 'fence')!.factors).toContain('wipe');
+    expect(one('trials', 'retraction-fence')).toBeDefined();
+    expect(one('calcs', 'stress')).toBeDefined();
+    const fence = cli('template', 'retraction-fence', '--pair', 'heron-marsh-petg').json() as { axes: unknown[] };
+    expect(fence.axes).toHaveLength(2);
+    // A stop of the route gives its first trial; a pair that lacks a tool is refused.
+    expect(cli('template', 'flow-limit', '--pair', 'plover-saltpan-pla').json()).toMatchObject({
+      specimen: { id: 'loop-wall' },
     });
+    expect(cli('template', 'purge-strength', '--pair', 'heron-marsh-petg').err).toMatch(
+      /the printer has one tool; name another pair/,
+    );
     expect(cli('pairs').json()).toHaveLength(3);
     expect(cli('calc', 'layer-time', '--in', '{"time":12,"speed":80,"threshold":20,"floor":15}').json()).toMatchObject({
       value: 48,

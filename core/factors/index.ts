@@ -1,6 +1,7 @@
 import { show } from '#core/base';
 import { settingIds } from '#core/settings';
 import type { Factor } from './factor';
+import { angleSequence } from './angle-sequence';
 import { bedAdhesive, drying } from './conditions';
 import { extruderSteps, rotationDistance } from './extruder-feed';
 import { fitClearance } from './fit-clearance';
@@ -13,6 +14,7 @@ export const factors: readonly Factor[] = [
   nozzleTemperature,
   volumetricFlow,
   fitClearance,
+  angleSequence,
   bedAdhesive,
   drying,
   extruderSteps,

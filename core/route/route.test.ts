@@ -12,9 +12,11 @@ import {
   kindsOf,
   newest,
   nextStop,
+  printerCauses,
   restored,
   shaken,
   shakenBy,
+  shakenByAll,
   stopOf,
   stopOfFactor,
   stops,
@@ -86,6 +88,19 @@ describe('what rests on what', () => {
     expect(states(withSettled(before, value('nozzle-temperature', 240)))['flow']).toBe('settled');
     const moved = withSettled(before, value('nozzle-temperature', 250));
     expect(moved.find((v) => v.factor === 'flow')!.shakenBy).toBe('nozzle temperature is now 250 °C');
+  });
+  it('knows from an edited printer what changed', () => {
+    const heron = data.printers[0]!;
+    const ids = (now: typeof heron) => printerCauses(heron, now).map((c) => c.id);
+    expect(ids(heron)).toEqual([]);
+    expect(ids({ ...heron, name: 'Heron II', height: 200 })).toEqual([]);
+    expect(ids({ ...heron, nozzle: { ...heron.nozzle, diameter: 0.6 }, firmware: 'klipper' })).toEqual([
+      'nozzle',
+      'firmware',
+    ]);
+    expect(ids({ ...heron, extruder: { ...heron.extruder, stepsPerMm: 700 } })).toEqual(['feed']);
+    const after = shakenByAll([value('flow', 1), value('fan', 1)], printerCauses(heron, { ...heron, fanLeast: 0.3 }));
+    expect(after.map((v) => v.state)).toEqual(['settled', 'shaken']);
   });
   it('says before what a change would shake', () => {
     const values = [value('nozzle-temperature', 240), value('fan', 0.4), value('z-offset', -0.02)];

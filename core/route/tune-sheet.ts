@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { rounded, show } from '#core/base';
-import type { Firmware } from '#core/context';
+import type { Firmware, Printer } from '#core/context';
 import { factorOf, levelWords } from '#core/factors';
 import { levelSettings } from '#core/plan';
 import type { Settings } from '#core/settings';
@@ -84,6 +84,29 @@ export function shaken(values: readonly Tuned[], cause: string, why: string): Tu
     return stop && hit.has(stop.id) && latest.has(v) ? { ...v, state: 'shaken' as const, shakenBy: why } : v;
   });
 }
+
+/** What changed between two states of a printer, by cause. */
+export function printerCauses(before: Printer, now: Printer): (typeof causes)[number][] {
+  const differ = (...pick: ((p: Printer) => unknown)[]) => pick.some((f) => f(before) !== f(now));
+  const changed: Record<string, boolean> = {
+    nozzle: differ(
+      (p) => p.nozzle.diameter,
+      (p) => p.nozzle.material,
+    ),
+    feed: differ(
+      (p) => p.extruder.type,
+      (p) => p.extruder.stepsPerMm,
+      (p) => p.extruder.rotationDistance,
+    ),
+    'fan hardware': differ((p) => p.fanLeast),
+    firmware: differ((p) => p.firmware),
+  };
+  return causes.filter((c) => changed[c.id]);
+}
+
+/** The values after several causes, each with its words. */
+export const shakenByAll = (values: readonly Tuned[], all: readonly { id: string; label: string }[]): Tuned[] =>
+  all.reduce<Tuned[]>((now, cause) => shaken(now, cause.id, cause.label), [...values]);
 
 /** The newest values that a change would shake. */
 export const shakenBy = (values: readonly Tuned[], cause: string): Tuned[] => {

@@ -29,6 +29,8 @@ import { bridgeFlow } from './bridge-flow';
 import { bridgeSpeed } from './bridge-speed';
 import { bridgeFan } from './bridge-fan';
 import { wallSpeed } from './wall-speed';
+import { angleSequence } from './angle-sequence';
+import { topSkinFlow } from './top-skin-flow';
 import { acceleration } from './acceleration';
 import { infillDensity } from './infill-density';
 import { infillBands } from './infill-bands';
@@ -68,6 +70,7 @@ export const kinds: readonly Kind[] = [
   flowFine,
   flowWall,
   firstSkinFlow,
+  topSkinFlow,
   surgeRibbon,
   starWall,
   retractionFence,
@@ -95,6 +98,7 @@ export const kinds: readonly Kind[] = [
   ironing,
   ironingFlow,
   topPattern,
+  angleSequence,
   wallOrder,
   travelInside,
   slimFins,

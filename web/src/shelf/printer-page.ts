@@ -10,8 +10,8 @@ import {
   unknownPlaceholders,
   type Printer,
 } from '#core/context';
-import { shaken } from '#core/route';
-import { sentence } from '#core/base';
+import { printerCauses, shakenByAll } from '#core/route';
+import { listed, sentence } from '#core/base';
 import { Keeper } from '../data/keeper';
 import { DocumentForm } from '../ui/document-form';
 import { Draft } from './draft';
@@ -132,24 +132,18 @@ export class PrinterPage {
       ...unknownPlaceholders(this.draft().endCode, this.draft().placeholders),
     ]),
   ]);
-  private readonly nozzleChanged = computed(
-    () =>
-      !this.isNew() &&
-      (this.draft().nozzle.diameter !== this.base().nozzle.diameter ||
-        this.draft().nozzle.material !== this.base().nozzle.material),
-  );
+  /** What of the printer changed under what is tuned. */
+  private readonly changed = computed(() => (this.isNew() ? [] : printerCauses(this.base(), this.draft())));
   private readonly hit = computed(() =>
-    this.nozzleChanged()
-      ? this.keeper
-          .documents()
-          .pairs.filter(
-            (p) => p.printer === this.id() && shaken(p.values, 'nozzle', '').some((v, i) => v !== p.values[i]),
-          )
-      : [],
+    this.keeper
+      .documents()
+      .pairs.filter(
+        (p) => p.printer === this.id() && shakenByAll(p.values, this.changed()).some((v, i) => v !== p.values[i]),
+      ),
   );
   protected readonly shakenWords = computed(() =>
     this.hit().length > 0
-      ? `Saving another nozzle shakes what rests on it: ${this.hit()
+      ? `Saving ${listed(this.changed().map((c) => c.label))} shakes what rests on it: ${this.hit()
           .map((p) => this.keeper.labelOf(p))
           .join('; ')}.`
       : undefined,
@@ -184,7 +178,7 @@ export class PrinterPage {
     const result = checkedPrinter(this.draft());
     if (!result.ok) return;
     for (const pair of this.hit()) {
-      this.keeper.save('pairs', { ...pair, values: shaken(pair.values, 'nozzle', 'another nozzle') });
+      this.keeper.save('pairs', { ...pair, values: shakenByAll(pair.values, this.changed()) });
     }
     this.keeper.save('printers', result.value);
     this.work.saved();

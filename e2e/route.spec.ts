@@ -184,3 +184,37 @@ test('a free trial: any setting on any specimen, what cannot be carried said wit
   await page.getByRole('button', { name: 'shuffle the order' }).click();
   await expect(page.getByRole('heading', { name: /shuffled/ })).toBeVisible();
 });
+
+test('loads of bars become MPa; one is left out with its reason, a quantity of one’s own is a series in time', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await useDemo(page);
+  await plan(page, 'Strength', 'Strength along the lines', 'for the clips');
+  await printed(page);
+  for (const load of ['600', '660', '90']) {
+    await page.getByLabel('load, N').fill(load);
+    await page.getByLabel('load, N').press('Enter');
+  }
+  await page.getByRole('button', { name: 'leave it out …' }).click();
+  await page.getByLabel('Why the last load does not count').fill('slipped in the grip');
+  await page.getByLabel('Why the last load does not count').press('Enter');
+  await expect(page.getByText('left out: 90 (slipped in the grip)')).toBeVisible();
+  // 600 and 660 N over 5 × 3 mm: 40 and 44 MPa.
+  await expect(page.getByText(/: 42 MPa ± 2.8 \(2, 1 left out\)/)).toBeVisible();
+
+  await page.getByText('measure something else').click();
+  await page.getByLabel('what', { exact: true }).fill('deflection');
+  await page.getByLabel('unit, and ± of the instrument').fill('mm');
+  await page.getByLabel('Error of the instrument').fill('0.05');
+  await page.getByRole('button', { name: 'Add the track' }).click();
+  for (const [after, value] of [
+    ['1', '2'],
+    ['60', '2.3'],
+  ] as const) {
+    await page.getByLabel('Seconds after, deflection').fill(after);
+    await page.getByLabel('deflection, mm').fill(value);
+    await page.getByLabel('deflection, mm').press('Enter');
+  }
+  await expect(page.getByText('deflection changes by 0.3 mm: it creeps')).toBeVisible();
+});

@@ -31,7 +31,8 @@ describe('the grid of edges', () => {
     fc.assert(
       fc.property(blobs, coordinate, coordinate, (polygons, x, y) => {
         const grid = new EdgeGrid(polygons);
-        expect(grid.inside(x, y)).toBe(inPolygons(polygons, x, y));
+        // A point on the border itself is neither in nor out.
+        if (distanceToEdges(polygons, { x, y }) > 1e-9) expect(grid.inside(x, y)).toBe(inPolygons(polygons, x, y));
         expect(grid.nearest({ x, y }).distance).toBeCloseTo(distanceToEdges(polygons, { x, y }), 9);
       }),
       { numRuns: 300 },

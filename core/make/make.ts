@@ -93,7 +93,7 @@ function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: 
   if (notes.changes > 0) {
     const purged = ((seen.roles['purge']?.volume ?? 0) * filament.density) / 1000;
     warnings.push(
-      `${notes.changes} changes of tool purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament`,
+      `${notes.changes} changes of tool purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament; of four copies printed together each carries ${show(purged / 4, 2)} g`,
     );
   }
   for (const d of notes.density)

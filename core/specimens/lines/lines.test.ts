@@ -142,6 +142,15 @@ describe('walls', () => {
       .map(([, v]) => v);
     expect(near.reduce((a, b) => a + b, 0) / near.length).toBeCloseTo(8, 0);
   });
+  it('of the flow limit say before which speeds they run and how far the machine comes', () => {
+    const plan = planned(withLevels(kind('flow-limit'), [4, 8, 12]));
+    const area = lineArea(baseline.lineWidth, baseline.layerHeight);
+    const said = plan.ok ? plan.value.built.remarks[0]! : '';
+    expect(said).toContain(`${Math.round(4 / area)} to ${Math.round(12 / area)} mm/s`);
+    expect(said).toContain(
+      `reach up to ${Math.round(Math.min(context.printer.maximum.speed, Math.sqrt(baseline.acceleration * 120)))} mm/s`,
+    );
+  });
   it('of the gauge box are one line of the line’s own section', () => {
     const lines = laid(linesOf(kind('flow-wall')), ['outer-wall']);
     const s = baseline;

@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { fault } from '#core/base';
+import { fault, show } from '#core/base';
 import { boundsOf, distance, offset, rectangle, solid, type Point } from '#core/geometry';
-import { alongWords, type Axis, type Cell } from '#core/plan';
+import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
 import { lineSpacing, type Settings } from '#core/settings';
 import { bandsOver, baseOf, factorAlong, groupsAlong } from '../bands';
 import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../labels';
@@ -66,9 +66,20 @@ export function wall(make: WallSpecimen): Specimen<Params> {
               ),
             ];
       }),
-    build: (p, cells, settings, context, axes = []) =>
-      build(outline(p), loops, p, cells, settings, axes, context.printer.head.radius),
+    build: (p, cells, settings, context, axes = []) => {
+      const built = build(outline(p), loops, p, cells, settings, axes, context.printer.head.radius);
+      const speeds = speedWords(cells, settings, axes, p.length, context.printer.maximum.speed);
+      return speeds === '' ? built : { ...built, remarks: [speeds, ...built.remarks] };
+    },
   };
+}
+
+/** Which speeds a wall will run at, and how far the machine comes on its longest edge: √(acceleration × length). */
+function speedWords(cells: readonly Cell[], s: Settings, axes: readonly Axis[], length: number, most: number): string {
+  if (!axes.some((a) => a.factor === 'volumetric-flow' || a.factor === 'outer-wall-speed')) return '';
+  const speeds = cells.map((c) => ({ ...s, ...cellSettings(c, s) }).outerWallSpeed);
+  const reach = Math.min(most, Math.sqrt(s.acceleration * length));
+  return `the wall runs at ${show(Math.min(...speeds), 0)} to ${show(Math.max(...speeds), 0)} mm/s; over its ${show(length, 0)} mm, ${show(s.acceleration)} mm/s² reach up to ${show(reach, 0)} mm/s from standstill`;
 }
 
 function build(

@@ -116,10 +116,27 @@ import { TrialDesk } from './trial-desk';
                 <button type="button" class="act bare small" (click)="desk.unmeasure(cell(), m.id)">
                   take the last back
                 </button>
+                <button type="button" class="act bare small" (click)="leaving.set(m.id)">leave it out …</button>
               } @else {
                 <span class="soft">{{ m.how }}</span>
               }
+              @for (l of desk.leftOutAt(cell(), m.id); track $index) {
+                <span class="soft">left out: {{ l }}</span>
+              }
             </p>
+            @if (leaving() === m.id) {
+              <p class="entry">
+                <input
+                  pInputText
+                  #reason
+                  maxlength="300"
+                  placeholder="why the last reading does not count; Enter keeps it"
+                  [attr.aria-label]="'Why the last ' + m.label + ' does not count'"
+                  (keydown.enter)="leaveOut(m.id, reason.value)"
+                  (keydown.escape)="leaving.set(undefined)"
+                />
+              </p>
+            }
           }
           @if (track()) {
             @for (w of desk.measuredWords(); track w) {
@@ -471,6 +488,19 @@ export class ReadPanel {
 
   protected readonly cell = computed(() => this.desk.spot().cell);
   protected readonly measureProblem = signal<string | undefined>(undefined);
+
+  /** The quantity whose last reading is being left out. */
+  protected readonly leaving = signal<string | undefined>(undefined);
+
+  protected leaveOut(track: string, reason: string): void {
+    if (reason.trim() === '') {
+      this.measureProblem.set('there is no reason; say in a few words why the reading does not count');
+      return;
+    }
+    this.measureProblem.set(undefined);
+    this.desk.leaveOut(this.cell(), track, reason.trim());
+    this.leaving.set(undefined);
+  }
 
   protected hasMeasured(track: string): boolean {
     return this.desk.measuredAt(this.cell(), track).length > 0;

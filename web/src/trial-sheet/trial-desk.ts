@@ -269,6 +269,27 @@ export class TrialDesk implements OnDestroy {
     }));
   }
 
+  /** Leaves the last number of a cell out of the sums, with the reason; it stays in the record. */
+  leaveOut(cell: number, track: string, reason: string): void {
+    this.change(`leave out ${track}`, (r) => {
+      const at = r.readings.findLastIndex(
+        (q) => q.track === track && q.cells.includes(cell) && q.excluded === undefined,
+      );
+      return at < 0
+        ? r
+        : { ...r, readings: r.readings.map((q, i) => (i === at ? { ...q, excluded: reason.slice(0, 300) } : q)) };
+    });
+  }
+
+  /** Numbers of a cell that are left out, with why. */
+  leftOutAt(cell: number, track: string): string[] {
+    return (this.record()?.readings ?? []).flatMap((r) =>
+      r.track === track && r.cells.includes(cell) && r.excluded !== undefined
+        ? [`${String(r.value)} (${r.excluded})`]
+        : [],
+    );
+  }
+
   /** Takes the last number of a cell back. */
   unmeasure(cell: number, track: string): void {
     this.change(`take back ${track}`, (r) => {

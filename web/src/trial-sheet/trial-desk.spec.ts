@@ -35,6 +35,18 @@ describe('the desk of a trial', () => {
     TestBed.tick();
   };
 
+  it('once cancelled makes nothing, not even for a change that was still waiting, until it is asked again', async () => {
+    await open('demo-osprey-temperature');
+    desk.changeTrial('levels', (t) => ({ ...t, axes: t.axes.map((a) => ({ ...a, levels: [260, 250, 240] })) }));
+    TestBed.tick();
+    desk.cancel();
+    TestBed.tick();
+    await wait(450);
+    expect(pool.started).toHaveLength(1);
+    expect(desk.making()).toMatchObject({ state: 'refused', cancelled: true });
+    desk.again();
+    expect(pool.started[1]!.axes[0]!.levels).toEqual([260, 250, 240]);
+  });
   it('makes the file when a trial is opened, once, and again when its plan changes', async () => {
     await open('demo-osprey-temperature');
     expect(pool.started).toHaveLength(1);

@@ -122,10 +122,7 @@ export class TrialDesk implements OnDestroy {
 
   constructor() {
     effect((onCleanup) => {
-      const record = this.record();
-      const result = this.planResult();
-      const trial = record && asPrint(record.trial, this.byPrint() ? this.printIndex() : undefined);
-      const key = trial && result?.ok ? JSON.stringify(trial) : undefined;
+      const { key, trial } = this.wanted();
       const timer = setTimeout(
         () => untracked(() => this.remake(key, trial)),
         this.making().state === 'idle' ? 0 : 350,
@@ -151,6 +148,12 @@ export class TrialDesk implements OnDestroy {
   }
 
   private madeKey: string | undefined;
+  /** The trial whose file is wanted now, with the words that tell it from others; no words where its plan has faults. */
+  private readonly wanted = computed(() => {
+    const record = this.record();
+    const trial = record && asPrint(record.trial, this.byPrint() ? this.printIndex() : undefined);
+    return { trial, key: trial && this.planResult()?.ok ? JSON.stringify(trial) : undefined };
+  });
 
   private remake(key: string | undefined, trial: Trial | undefined): void {
     if (key === this.madeKey) return;
@@ -170,9 +173,8 @@ export class TrialDesk implements OnDestroy {
 
   /** Makes the file again, after it was cancelled. */
   again(): void {
-    const trial = this.record()?.trial;
-    if (trial && this.madeKey !== undefined)
-      this.makeNow(this.madeKey, asPrint(trial, this.byPrint() ? this.printIndex() : undefined));
+    const { key, trial } = this.wanted();
+    if (trial && key !== undefined) this.makeNow(key, trial);
   }
 
   private makeNow(key: string, trial: Trial): void {
@@ -192,6 +194,8 @@ export class TrialDesk implements OnDestroy {
 
   cancel(): void {
     this.work?.unsubscribe();
+    // A change that was waiting to be made is cancelled too.
+    this.madeKey = this.wanted().key;
     this.making.set({ state: 'refused', faults: [], cancelled: true });
   }
 

@@ -1,6 +1,19 @@
 import { describe, expect, it } from 'vitest';
 import * as fc from 'fast-check';
-import { arithmetic, crc32, duration, fromBase64, fromUtf8, rounded, seeded, show, shuffled, toBase64, utf8 } from '.';
+import {
+  arithmetic,
+  crc32,
+  duration,
+  fromBase64,
+  fromUtf8,
+  plainLines,
+  rounded,
+  seeded,
+  show,
+  shuffled,
+  toBase64,
+  utf8,
+} from '.';
 
 describe('arithmetic in number fields', () => {
   const value = (text: string, unit = '') => {
@@ -64,6 +77,16 @@ describe('bytes and text', () => {
     fc.assert(fc.property(fc.uint8Array(), (b) => void expect(toBase64(b)).toBe(Buffer.from(b).toString('base64'))));
     fc.assert(fc.property(fc.string({ unit: 'grapheme' }), (s) => void expect(fromUtf8(utf8(s))).toBe(s)));
     expect(fromBase64('!!!!')).toBeUndefined();
+  });
+});
+
+describe('plain lines', () => {
+  it('are ASCII of at most the width, broken between words, and keep the figures', () => {
+    expect(plainLines('3000 mm/s² over 120 mm: √(3000 × 120) → 600 – 610 °C')).toEqual([
+      '3000 mm/s^2 over 120 mm: root of (3000 x 120) -> 600 - 610 C',
+    ]);
+    const lines = plainLines('one two three four five', 9);
+    expect(lines).toEqual(['one two', 'three', 'four five']);
   });
 });
 

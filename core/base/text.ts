@@ -74,3 +74,35 @@ export function fromBase64(text: string): Uint8Array | undefined {
   }
   return bytes;
 }
+
+const plainWords: Record<string, string> = {
+  '²': '^2',
+  '³': '^3',
+  '×': 'x',
+  '–': '-',
+  '−': '-',
+  '→': '->',
+  '±': '+-',
+  '√': 'root of ',
+  '·': '*',
+  '’': "'",
+  '…': '...',
+};
+
+/** A sentence as lines of plain ASCII of at most `width` letters, broken between words. */
+export function plainLines(text: string, width = 74): string[] {
+  const plain = [...text]
+    .flatMap((letter) => plainWords[letter] ?? [...letter.normalize('NFKD')])
+    .map((letter) => (letter.charCodeAt(0) > 126 || letter < ' ' ? '' : letter))
+    .join('');
+  const lines: string[] = [];
+  let line = '';
+  for (const word of plain.split(/ +/)) {
+    if (line !== '' && line.length + 1 + word.length > width) {
+      lines.push(line);
+      line = '';
+    }
+    line = line === '' ? word : `${line} ${word}`;
+  }
+  return line === '' ? lines : [...lines, line];
+}

@@ -4,7 +4,7 @@ import { filamentArea, massOf } from '#core/context';
 import { demoPairs, heron, marshPetg } from '#core/demo';
 import { dialects } from '#core/gcode';
 import { lineArea } from '#core/settings';
-import { checkedTrial, freshTrial, headerOf, planned, trialInHeader, type Trial } from '#core/trial';
+import { checkedTrial, freshTrial, headerOf, planned, trialInHeader, trialOfKind, type Trial } from '#core/trial';
 import { blockTrial, heronPair, made, smallTower } from '../testing/fixtures';
 import { plainRead } from '../testing/plain-reader';
 import { inspect } from '#core/inspect';
@@ -135,6 +135,33 @@ describe('a tower 265 → 230 °C by 5 for the demo PETG', () => {
     expect(seconds).toBeGreaterThan(80 - 15);
     expect(seconds).toBeLessThan(80 + 15);
     expect(cell.ok).toBe(true);
+  });
+});
+
+describe('what a file says before it starts', () => {
+  it('is the speeds that a flow limit will run at, in plain letters before the first command', () => {
+    const trial = trialOfKind('flow-limit', heronPair.context, heronPair.baseline)!;
+    const short = { ...trial, axes: [{ ...trial.axes[0]!, levels: [4, 12] }] };
+    const lines = new TextDecoder().decode(made(short).file.bytes).split('\n');
+    const first = lines.findIndex((l) => l !== '' && !l.startsWith(';'));
+    const said = lines
+      .slice(0, first)
+      .map((l) => l.slice(2))
+      .join(' ');
+    expect(said).toMatch(/the wall runs at \d+ to \d+ mm\/s; over its 120 mm, 1500 mm\/s\^2 reach up to \d+ mm\/s/);
+  });
+  it('and the purge of a coupon is shared by the copies that the trial names', () => {
+    const osprey = demoPairs[2]!;
+    const trial = trialOfKind('purge-strength', osprey.context, osprey.baseline)!;
+    const words = (copies: number) =>
+      made({
+        ...trial,
+        specimen: { ...trial.specimen, params: { ...trial.specimen.params, layers: 2, copies } },
+      }).report.warnings.find((w) => w.includes('carries'))!;
+    const [one, eight] = [words(1), words(8)];
+    const each = (w: string) => Number(/carries ([\d.]+) g/.exec(w)![1]);
+    expect(each(one)).toBeGreaterThan(0);
+    expect(each(eight)).toBeCloseTo(each(one) / 8, 1);
   });
 });
 

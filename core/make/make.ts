@@ -1,4 +1,4 @@
-import { done, listed, show, type Job } from '#core/base';
+import { done, listed, plainLines, show, type Job } from '#core/base';
 import { check, type CheckedFile } from '#core/check';
 import { dryingDays } from '#core/context';
 import { factorOf } from '#core/factors';
@@ -47,7 +47,7 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   const writer = new GcodeWriter({
     dialect: dialects[printer.firmware],
     extrusion: printer.extrusion,
-    header: headerOf(trial),
+    header: [...headerOf(trial), ...plan.value.built.remarks.flatMap((r) => plainLines(r))],
   });
   const notes = yield* toolpath(plan.value, (chunk) => writer.write(chunk));
   if (!notes.ok) return notes;
@@ -91,9 +91,10 @@ function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: 
       `${notes.waited} layers wait off the part, because even the slowest speed is too fast for the shortest layer time`,
     );
   if (notes.changes > 0) {
+    const copies = trial.specimen.params['copies'] ?? 4;
     const purged = ((seen.roles['purge']?.volume ?? 0) * filament.density) / 1000;
     warnings.push(
-      `${notes.changes} changes of tool purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament; of four copies printed together each carries ${show(purged / 4, 2)} g`,
+      `${notes.changes} changes of tool purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament; of ${copies} ${copies === 1 ? 'copy in a run it' : 'copies in a run each'} carries ${show(purged / copies, 2)} g`,
     );
   }
   for (const d of notes.density)

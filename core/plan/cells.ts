@@ -1,3 +1,4 @@
+import type { Reckoning } from './reckoned';
 import { fault, type Fault } from '#core/base';
 import { factorOf, levelWords, slowReason, type Layout } from '#core/factors';
 import type { SettingId, Settings } from '#core/settings';
@@ -8,6 +9,8 @@ export interface Axis {
   levels: number[];
   kind: 'step' | 'ramp';
   along: Layout;
+  /** Of a flow: how its levels are reckoned from the value in force; points where nothing is said. */
+  reckoned?: Reckoning | undefined;
 }
 
 /** One combination of levels. `index` gives the place on each axis. */

@@ -1,3 +1,4 @@
 export * from './cells';
 export * from './levels';
 export * from './ramp';
+export * from './reckoned';

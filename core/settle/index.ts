@@ -3,3 +3,4 @@ export * from './scores';
 export * from './settle';
 export * from './smooth';
 export * from './measured';
+export * from './passes';

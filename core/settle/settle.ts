@@ -5,6 +5,7 @@ import type { Reading } from '#core/judge';
 import { levelsOf, MOST_LEVELS } from '#core/plan';
 import type { Planned, Trial } from '#core/trial';
 import { settleMap } from './map';
+import { passOf } from './passes';
 import {
   highestBeforeFault,
   lastGoodLess,
@@ -177,7 +178,7 @@ export function settle(plan: Planned, readings: readonly Reading[], options: Set
     high: rounded(found.high, 6),
     interval95: [rounded(interval(0.025), 4), rounded(interval(0.975), 4)],
     rule,
-    why: found.why,
+    why: [found.why, passOf(trial, factor.id, found.value)?.words].filter((w) => w).join('; '),
   });
   return withRefine(result, plan, fine(found.value), step, factor.settable);
 }

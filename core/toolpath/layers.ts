@@ -40,7 +40,7 @@ export function slices(job: Slicing): Slice[] {
     const z = Math.round((bottom + height) * 1e6) / 1e6;
     const regions = job.solids
       .flatMap((solid) => solid.at(middle))
-      .map((r) => ({ cell: r.cell, outline: outlined(r.outline, job, r.cell, first) }))
+      .map((r) => ({ ...r, outline: outlined(r.outline, job, r.cell, first) }))
       .filter((r) => r.outline.length > 0);
     found.push({ index, z, height, regions });
     bottom = z;

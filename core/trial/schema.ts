@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { fault, type Fault } from '#core/base';
 import { filamentSchema, printerSchema } from '#core/context';
-import { MOST_LEVELS } from '#core/plan';
+import { MOST_LEVELS, reckonings } from '#core/plan';
 import { settingsSchema, someSettingsSchema } from '#core/settings';
 
 /** Protections that a trial may lift because they would touch its factor. */
@@ -12,6 +12,7 @@ export const axisSchema = z.strictObject({
   levels: z.array(z.number()).min(1).max(MOST_LEVELS),
   kind: z.enum(['step', 'ramp']),
   along: z.enum(['height', 'row', 'tile', 'print']),
+  reckoned: z.enum(reckonings).optional(),
 });
 
 /** The trial document: everything from which its file is made. */

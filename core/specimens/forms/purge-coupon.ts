@@ -6,6 +6,8 @@ import { boxPath } from '../paths';
 const params = z.strictObject({
   side: z.number().min(10).max(100),
   layers: z.int().min(2).max(20),
+  /** Copies that a later run prints together: its purge falls on all of them. */
+  copies: z.int().min(1).max(1000).default(4),
 });
 
 /** Layers of two colours over one another and beside one another. */
@@ -18,11 +20,12 @@ export const purgeCoupon = formed({
   fields: [
     { key: 'side', label: 'side', unit: 'mm', least: 10, most: 100, step: 1 },
     { key: 'layers', label: 'layers', unit: '', least: 2, most: 20, step: 1 },
+    { key: 'copies', label: 'copies in a run', unit: '', least: 1, most: 1000, step: 1 },
   ],
   layouts: ['tile'],
   judges: ['bleed', 'streaks', 'hairs'],
   measures: ['mass'],
-  start: () => ({ side: 24, layers: 6 }),
+  start: () => ({ side: 24, layers: 6, copies: 4 }),
   form: ({ side, layers }, s) => {
     const h = side / 2;
     const height = s.firstLayerHeight + (layers - 1) * s.layerHeight;

@@ -3,8 +3,9 @@ import { FormsModule } from '@angular/forms';
 import { Select } from 'primeng/select';
 import { rounded, seeded, shuffled, type Fault } from '#core/base';
 import { factorId, factorOf, factors, type Layout } from '#core/factors';
-import { alongWords, layoutFaults, levelsOf, sweepOf, type Axis } from '#core/plan';
+import { alongWords, layoutFaults, levelsOf, reckonedAgain, sweepOf, type Axis } from '#core/plan';
 import { settingGroups, settingIds, settingOf } from '#core/settings';
+import { flowInForce } from '#core/settle';
 import { specimenOf } from '#core/specimens';
 import { layoutsOf, varied } from '#core/trial';
 import { NumberField } from '../ui/number-field';
@@ -90,6 +91,12 @@ import { TrialDesk } from './trial-desk';
           }
           @if (axis()?.kind !== 'ramp' && levels().length > 2) {
             <button type="button" (click)="shuffle()">{{ shuffled() ? 'in order again' : 'shuffle the order' }}</button>
+          }
+          @if (inForce(); as base) {
+            <label
+              ><input type="checkbox" [checked]="axis()?.reckoned === 'multiplied'" (change)="setReckoned()" /> steps
+              multiply {{ base }} %</label
+            >
           }
           @if (remark(); as r) {
             <span class="remark">{{ r }}</span>
@@ -263,6 +270,24 @@ export class AxisEditor {
     const axis = this.axis();
     return axis !== undefined && layoutFaults([{ ...axis, kind: 'ramp' }], '').length === 0;
   });
+
+  /** The flow in force, in percent, where its passes can be multiplied or added; both are the same at 100 %. */
+  protected readonly inForce = computed(() => {
+    const trial = this.trial();
+    const base = trial && flowInForce(trial, this.axis()?.factor ?? '');
+    return base === undefined || base === 1 ? undefined : rounded(100 * base, 2);
+  });
+
+  protected setReckoned(): void {
+    const trial = this.trial();
+    const base = trial && flowInForce(trial, this.axis()?.factor ?? '');
+    if (base === undefined) return;
+    this.setAxis('how passes are reckoned', (a) => {
+      const from = a.reckoned ?? 'points';
+      const to = from === 'points' ? 'multiplied' : 'points';
+      return { ...a, reckoned: to, levels: reckonedAgain(a.levels, base, from, to) };
+    });
+  }
 
   protected readonly levelFault = computed(() =>
     this.words(this.desk.faults().find((f) => f.at.startsWith(`axes.${this.which()}.levels`))),

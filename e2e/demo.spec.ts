@@ -4,33 +4,33 @@ import { axeFindings, choose, estimated, fitsAcross, kept, text, useDemo } from 
 test('the demo way: from the finished trial to the tune sheet and its exports', async ({ page }) => {
   await useDemo(page);
   const rail = page.locator('st-route-rail');
-  await expect(rail.getByRole('link', { name: /Temperature 244 °C/ })).toBeVisible();
+  await expect(rail.getByRole('link', { name: /Temperature 245 °C/ })).toBeVisible();
   await rail.getByRole('link', { name: /Temperature/ }).click();
   await page.getByRole('link', { name: /Temperature tower, 265 → 230 °C/ }).click();
   await estimated(page);
 
   // The settled value stands as a line across the tracks, with its reason and interval.
-  await expect(page.locator('.pill')).toHaveText(/244 °C ±/);
+  await expect(page.locator('.pill')).toHaveText(/245 °C ±/);
   await expect(page.getByText(/the combined score is highest there/)).toBeVisible();
   // Another rule moves it at once, and undo brings it back.
   await choose(page, 'Rule', 'middle of the clean band');
   await expect(page.locator('.pill')).toHaveText(/248 °C/);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.locator('.pill')).toHaveText(/244 °C/);
+  await expect(page.locator('.pill')).toHaveText(/245 °C/);
   // Weights are dragged by keyboard too.
   const strength = page.getByRole('slider', { name: /strength/ });
   await strength.focus();
   for (let i = 0; i < 4; i++) await strength.press('ArrowRight');
-  await expect(page.locator('.pill')).not.toHaveText(/244 °C/);
+  await expect(page.locator('.pill')).not.toHaveText(/245 °C/);
 
   await page.getByRole('link', { name: 'Tune sheet', exact: true }).click();
-  await expect(page.getByRole('row', { name: /nozzle temperature 244 °C/ })).toContainText(
+  await expect(page.getByRole('row', { name: /nozzle temperature 245 °C/ })).toContainText(
     '40 readings on 8 cells, 1 print',
   );
   const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'CSV' }).click()]);
-  expect((await text(csv)).split('\r\n')[1]).toMatch(/^nozzle temperature,,244,°C,/);
+  expect((await text(csv)).split('\r\n')[1]).toMatch(/^nozzle temperature,,245,°C,/);
   const [json] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'JSON' }).click()]);
-  expect(JSON.parse(await text(json))).toMatchObject({ kind: 'steady-tune/tune-sheet', values: [{ value: 244 }] });
+  expect(JSON.parse(await text(json))).toMatchObject({ kind: 'steady-tune/tune-sheet', values: [{ value: 245 }] });
 });
 
 test('every stage of every demo trial stands on the one sheet', async ({ page }) => {

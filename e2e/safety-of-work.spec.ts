@@ -42,13 +42,13 @@ test('a backup restores everything in an empty browser; a damaged or foreign fil
   await fresh.getByRole('button', { name: 'Replace everything' }).click();
   await expect(fresh.getByRole('heading', { name: /Heron · Marsh PETG/ })).toBeVisible();
   await fresh.goto('/trial/demo-heron-temperature?stage=settle');
-  await expect(fresh.locator('.pill')).toHaveText(/244 °C/);
+  await expect(fresh.locator('.pill')).toHaveText(/245 °C/);
 
   // What is there stays when a damaged file is refused.
   await restore(damaged);
   await expect(fresh.getByRole('alert')).toBeVisible();
   await fresh.reload();
-  await expect(fresh.locator('.pill')).toHaveText(/244 °C/);
+  await expect(fresh.locator('.pill')).toHaveText(/245 °C/);
   await other.close();
 });
 

@@ -3,3 +3,4 @@ export * from './readings';
 export type { Quality } from './quality';
 export * from './measures';
 export * from './tracks';
+export * from './pairwise';

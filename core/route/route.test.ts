@@ -43,10 +43,10 @@ describe('the route', () => {
     const temperature = stopOf('temperature')!;
     expect(stopState(temperature, [], false)).toEqual({ state: 'open', words: '' });
     expect(stopState(temperature, [], true).state).toBe('in hand');
-    expect(stopState(temperature, [tuned], false)).toEqual({ state: 'settled', words: '244 °C' });
+    expect(stopState(temperature, [tuned], false)).toEqual({ state: 'settled', words: '245 °C' });
     expect(stopState(stopOf('flow')!, [tuned], false).state).toBe('open');
     const broken = shaken([tuned], 'nozzle', 'another nozzle');
-    expect(stopState(temperature, broken, false)).toEqual({ state: 'shaken', words: '244 °C' });
+    expect(stopState(temperature, broken, false)).toEqual({ state: 'shaken', words: '245 °C' });
   });
   it('is shaken by another nozzle, not by another extruder feed; history stays', () => {
     const older: Tuned = { ...tuned, value: 250 };
@@ -182,11 +182,11 @@ describe('the tune sheet as CSV', () => {
     const nasty: Tuned = { ...tuned, why: '=HYPERLINK("x"), "quoted"', trialTitle: 'a\nb' };
     const [head, row] = tuneSheetCsv([nasty]).split('\r\n');
     expect(head!.split(',')).toHaveLength(12);
-    expect(row).toContain('nozzle temperature,,244,°C');
+    expect(row).toContain('nozzle temperature,,245,°C');
     const named = tuneSheetCsv([nasty], { 'nozzle-temperature': 'Hot end' }).split('\r\n')[1];
-    expect(named).toContain('nozzle temperature,Hot end,244,°C');
+    expect(named).toContain('nozzle temperature,Hot end,245,°C');
     expect(row).toContain(`"'=HYPERLINK(""x""), ""quoted"""`);
-    expect(valueWords(tuned)).toBe('244 °C');
+    expect(valueWords(tuned)).toBe('245 °C');
   });
 });
 

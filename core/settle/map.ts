@@ -1,9 +1,8 @@
 import { rounded, show } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
 import type { Reading } from '#core/judge';
-import type { Planned } from '#core/trial';
 import { cellScores } from './scores';
-import type { Choice, Flag, Settled, SettleOptions } from './settle';
+import type { Choice, Flag, Settled, SettleOptions, Swept } from './settle';
 
 /** Cells next to a cell count half in its smoothed score. */
 const NEIGHBOUR = 0.5;
@@ -11,7 +10,7 @@ const NEAR = 0.25;
 
 /** Two factors: the best cell of the map, where each cell is backed by its neighbours, gives both values. */
 export function settleMap(
-  { trial, cells }: Planned,
+  { trial, cells }: Swept,
   readings: readonly Reading[],
   options: SettleOptions,
   none: Settled,

@@ -26,11 +26,12 @@ export interface Rule {
   pick(scores: readonly CellScore[], unit: string, factor: string): Pick | NoPick;
 }
 
-const CLEAN = 3;
-const FAULT = 1.5;
+/** A score of 2.75 and more passes: at worst a trace of a fault. */
+export const PASS = 2.75;
 
-const isClean = (s: CellScore): boolean =>
-  !s.broke && Object.values(s.byQuality).every((q) => q.mean >= CLEAN - 0.25) && s.together !== undefined;
+/** Whether a level passes on every quality read. */
+export const isClean = (s: CellScore): boolean =>
+  !s.broke && Object.values(s.byQuality).every((q) => q.mean >= PASS) && s.together !== undefined;
 
 /** The middle of the longest run of levels on which every judged quality is clean. */
 export const middleOfCleanBand: Rule = {
@@ -78,7 +79,7 @@ export const highestBeforeFault: Rule = {
   pick(scores, unit, factor) {
     const faulty = (s: CellScore) =>
       Object.entries(s.byQuality)
-        .filter(([track, q]) => qualityOf(track)?.fault[factor] !== 'too low' && q.mean <= FAULT)
+        .filter(([track, q]) => qualityOf(track)?.fault[factor] !== 'too low' && q.mean < PASS)
         .map(([track]) => track);
     const sound = scores.map((s) => faulty(s).length === 0 && s.together !== undefined);
     let at = -1;
@@ -122,7 +123,7 @@ export const lowestWithoutFault: Rule = {
     const read = scores.filter((s) => s.together !== undefined);
     const faulty = (s: CellScore) =>
       Object.entries(s.byQuality)
-        .filter(([track, q]) => spoils(track, factor) !== 'too high' && q.mean < CLEAN - 0.25)
+        .filter(([track, q]) => spoils(track, factor) !== 'too high' && q.mean < PASS)
         .map(([track]) => track);
     // From the top down, as long as no fault shows.
     let at = read.length;

@@ -1,13 +1,15 @@
 import { rounded, show } from '#core/base';
-import { factorOf } from '#core/factors';
+import { factorOf, levelWords as wordsOf, type Factor } from '#core/factors';
 import type { Inspection } from '#core/inspect';
-import type { Reading } from '#core/judge';
-import { levelsOf, MOST_LEVELS } from '#core/plan';
-import type { Planned, Trial } from '#core/trial';
+import { qualityOf, scoreOf, type Reading } from '#core/judge';
+import { levelsOf, MOST_LEVELS, type Cell } from '#core/plan';
+import type { Trial } from '#core/trial';
+import { costScore, type LevelCost } from './costs';
 import { settleMap } from './map';
 import { passOf } from './passes';
 import {
   highestBeforeFault,
+  isClean,
   lastGoodLess,
   lowestWithoutFault,
   middleOfCleanBand,
@@ -16,7 +18,18 @@ import {
   type Rule,
 } from './rules';
 import { cellScores, type CellScore, type Weights } from './scores';
-import { smooth, type Smoothed } from './smooth';
+import {
+  combined,
+  crossingsOf,
+  quantile,
+  respond,
+  soundTo,
+  topsOf,
+  type Evidence,
+  type Response,
+  type Shape,
+} from './response';
+import { nextPositions } from './teach';
 
 const scoreRules: readonly Rule[] = [
   lowestWithoutFault,
@@ -31,6 +44,7 @@ const scoreRules: readonly Rule[] = [
 /** The choosing rules by id. */
 export const rules: readonly { id: string; label: string }[] = [
   { id: 'best-combined', label: 'best combined score' },
+  { id: 'cheapest-that-passes', label: 'least time that passes' },
   ...scoreRules.filter((r) => r.id !== 'less-0').map(({ id, label }) => ({ id, label })),
 ];
 
@@ -52,6 +66,8 @@ export interface Choice {
   interval95: [number, number];
   rule: string;
   why: string;
+  /** Where the fault most likely begins or ends, for rules that go by a fault. */
+  begins?: number;
 }
 
 /** A plain answer instead of, or beside, a number. */
@@ -65,6 +81,8 @@ export interface Flag {
     | 'no-fault'
     | 'void'
     | 'coarse'
+    | 'contradictory'
+    | 'confounded'
     | 'named';
   message: string;
   cells: number[];
@@ -78,7 +96,23 @@ export interface Settled {
   nextWhy: string;
   scores: CellScore[];
   /** The combined response over the levels, in the factor's unit. */
-  response: { level: number[]; mean: number[]; low: number[]; high: number[] } | undefined;
+  response: Curve | undefined;
+  /** The response of each quality by itself. */
+  byQuality: Record<string, Curve>;
+}
+
+/** A response over the levels with its 95 % band. */
+export interface Curve {
+  level: number[];
+  mean: number[];
+  low: number[];
+  high: number[];
+}
+
+/** A planned trial as far as settling goes. */
+export interface Swept {
+  trial: Trial;
+  cells: readonly Cell[];
 }
 
 export interface SettleOptions {
@@ -86,22 +120,52 @@ export interface SettleOptions {
   weights?: Weights;
   /** What reading the file back showed; cells that differ from the plan are void. */
   inspection?: Inspection | undefined;
+  /** Readings of earlier trials of the same factor on the same specimen, which this one goes on from. */
+  earlier?: readonly { cells: readonly Cell[]; readings: readonly Reading[] }[];
+  /** What each level costs by the planner. */
+  costs?: readonly LevelCost[];
+  /** What differed between the prints that are read together. */
+  differed?: readonly string[];
 }
+
+/** More evidence than this for a shape over a flat line is a visible difference: three to one, for one quality. */
+const DIFFERENCE = Math.log(2.5);
+const POOR = 1.5;
+/** Half-way between a trace (3) and a fault (2). */
+const FAULT_AT = 2.5;
 
 /**
  * Readings → a value by a stated rule, or the plain reason why there is none.
  */
-export function settle(plan: Planned, readings: readonly Reading[], options: SettleOptions = {}): Settled {
+export function settle(plan: Swept, readings: readonly Reading[], options: SettleOptions = {}): Settled {
   const { trial, cells } = plan;
   const axis = trial.axes[0];
   const factor = axis && factorOf(axis.factor);
-  const none: Settled = { choices: [], flags: [], next: null, nextWhy: '', scores: [], response: undefined };
+  const none: Settled = {
+    choices: [],
+    flags: [],
+    next: null,
+    nextWhy: '',
+    scores: [],
+    response: undefined,
+    byQuality: {},
+  };
   if (!axis || !factor)
     return { ...none, flags: [{ code: 'unread', message: 'this trial varies nothing', cells: [] }] };
-  if (trial.axes.length === 2) return settleMap(plan, readings, options, none);
-  const voids = (options.inspection?.cells ?? []).filter((c) => !c.ok).map((c) => c.id);
-  const scores = cellScores(cells, factor.id, readings, options.weights ?? {}, voids);
   const flags: Flag[] = [];
+  if ((options.differed ?? []).length > 0)
+    flags.push({
+      code: 'confounded',
+      message: `the prints read together differed in more than what varies (${options.differed!.join('; ')}): their difference cannot be told from the levels’`,
+      cells: [],
+    });
+  if (trial.axes.length === 2) {
+    const map = settleMap(plan, readings, options, none);
+    return { ...map, flags: [...flags, ...map.flags] };
+  }
+  const voids = (options.inspection?.cells ?? []).filter((c) => !c.ok).map((c) => c.id);
+  const weights = options.weights ?? {};
+  const scores = cellScores(cells, factor.id, readings, weights, voids);
   if (voids.length > 0) {
     flags.push({
       code: 'void',
@@ -127,30 +191,55 @@ export function settle(plan: Planned, readings: readonly Reading[], options: Set
     });
     return { ...none, flags, scores };
   }
-  const sorted = read.map((s) => s.level);
-  const step = (sorted[sorted.length - 1]! - sorted[0]!) / (sorted.length - 1);
-  const toX = (level: number) => (level - sorted[0]!) / step;
-  const toLevel = (x: number) => sorted[0]! + x * step;
-  const curve = smooth(
-    { x: sorted.map(toX), y: read.map((s) => s.together!), n: read.map((s) => Math.max(1, s.n)) },
-    trial.seed,
+  flags.push(...contradictions(readings, cells, factor));
+  const study = studied(cells, factor.id, readings, options, voids, trial.seed);
+  const { toLevel, span } = study;
+  // What earlier trials showed belongs to the same answer; its cells are not those of this print.
+  const known = (options.earlier ?? []).flatMap((t) =>
+    cellScores(t.cells, factor.id, t.readings, weights, []).flatMap((s) =>
+      s.together === undefined ? [] : [{ ...s, cell: -1 }],
+    ),
   );
-  const response = { level: curve.x.map(toLevel), mean: curve.mean, low: curve.low, high: curve.high };
-  const result: Settled = { ...none, flags, scores, response };
+  const together = [...read, ...known].sort((a, b) => a.level - b.level);
+  const sorted = together.map((s) => s.level);
+  const step = toLevel(1) - toLevel(0);
+  const result: Settled = {
+    ...none,
+    flags,
+    scores,
+    response: curveOf(study.grid, study.together, study),
+    byQuality: Object.fromEntries(study.parts.map((p) => [p.track, curveOf(study.grid, p.response.draws, study)])),
+  };
 
-  if (isFlat(read, curve)) {
+  const counted = study.parts.filter((p) => p.weight > 0);
+  // Where nothing is any good, the smallest sign of a side is worth following.
+  const poor = together.reduce((sum, s) => sum + s.together!, 0) / together.length < POOR;
+  if (counted.every((p) => p.response.evidence < (poor ? -0.25 : DIFFERENCE))) {
     flags.push({
       code: 'no-visible-difference',
-      message: `no visible difference between ${show(sorted[0]!)} and ${show(sorted[sorted.length - 1]!)} ${factor.unit}: widen the sweep`,
+      message: `no visible difference between ${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}: widen the sweep`,
       cells: read.map((s) => s.cell),
     });
     return withNext(result, plan, 'both', sorted, step);
   }
   const rule = options.rule ?? 'best-combined';
   const own = scoreRules.find((r) => r.id === rule);
-  const found: Pick | NoPick = own
-    ? own.pick(read, factor.unit, factor.id)
-    : bestCombined(read, curve, toLevel, step, factor.unit, read.length === scores.length);
+  const tops = topsOf(study.grid, study.together);
+  let target = tops;
+  let begins: number | undefined;
+  let found: Pick | NoPick;
+  if (own) {
+    found = own.pick(together, factor.unit, factor.id);
+    const worst = worstOf(study, factor.id, rule);
+    if (worst && !('code' in found)) found = keptClear(found, study, worst, rule, factor);
+    const crossings = worst ? crossingsOf(study.grid, worst.draws, FAULT_AT) : [];
+    if (crossings.some((c) => !Number.isNaN(c))) {
+      target = crossings;
+      const at = toLevel(quantile(crossings, 0.5));
+      if (rule !== middleOfCleanBand.id && at >= sorted[0]! && at <= sorted[sorted.length - 1]!) begins = at;
+    }
+  } else if (rule === 'cheapest-that-passes') found = cheapest(together, options.costs ?? [], factor);
+  else found = bestCombined(together, study, tops, step, factor, read.length === scores.length);
   if ('code' in found) {
     const beyond = scores.filter(
       (s) =>
@@ -168,22 +257,264 @@ export function settle(plan: Planned, readings: readonly Reading[], options: Set
     flags.push({ code: found.code, message: `${found.message}: ${advice(found)}`, cells: found.cells });
     return withNext(result, plan, found.toward, sorted, step);
   }
-  const interval = (q: number) =>
-    toLevel(curve.tops[Math.min(curve.tops.length - 1, Math.max(0, Math.round(q * (curve.tops.length - 1))))]!);
   const fine = (v: number) => rounded(Math.round(v / factor.settable) * factor.settable, 6);
+  const interval = [quantile(target, 0.025), quantile(target, 0.975)].map((x) => toLevel(x)) as [number, number];
+  const beginning = begins === undefined ? '' : `the fault most likely lies at ${wordsOf(factor, fine(begins))}`;
   result.choices.push({
     factor: factor.id,
     choice: fine(found.value),
     low: rounded(found.low, 6),
     high: rounded(found.high, 6),
-    interval95: [rounded(interval(0.025), 4), rounded(interval(0.975), 4)],
+    interval95: [rounded(interval[0], 6), rounded(interval[1], 6)],
     rule,
-    why: [found.why, passOf(trial, factor.id, found.value)?.words].filter((w) => w).join('; '),
+    why: [found.why, beginning, passOf(trial, factor.id, found.value)?.words].filter((w) => w).join('; '),
+    ...(begins !== undefined && { begins }),
   });
-  return withRefine(result, plan, fine(found.value), step, factor.settable);
+  if (interval[1] - interval[0] > 2.5 * step && span > 3)
+    flags.push({
+      code: 'coarse',
+      message: `the readings leave it open from ${wordsOf(factor, fine(Math.max(sorted[0]!, interval[0])))} to ${wordsOf(factor, fine(Math.min(sorted[sorted.length - 1]!, interval[1])))}: read again, or refine`,
+      cells: [],
+    });
+  return withRefine(result, plan, study, target, step, options.costs ?? []);
 }
 
-function cellWords(ids: readonly number[], cells: Planned['cells']): string {
+/** What the readings say of each quality and together, on one scale of level steps. */
+interface Study {
+  parts: { track: string; weight: number; response: Response }[];
+  together: Float64Array[];
+  grid: Float64Array;
+  /** The last position of the sweep; the first is 0. */
+  span: number;
+  toX(level: number): number;
+  toLevel(x: number): number;
+}
+
+/** A quality that a too low value spoils gets better upwards, one that a too high value spoils downwards. */
+const shapeOf = (track: string, factor: string): Shape => {
+  const fault = qualityOf(track)?.fault[factor];
+  return fault === 'too low' ? 'rising' : fault === 'too high' ? 'falling' : 'peak';
+};
+
+function studied(
+  cells: readonly Cell[],
+  factor: string,
+  readings: readonly Reading[],
+  options: SettleOptions,
+  voids: readonly number[],
+  seed: number,
+): Study {
+  const all = [{ cells, readings }, ...(options.earlier ?? [])];
+  const levels = all.flatMap((t) => t.cells.flatMap((c) => c.levels[factor] ?? []));
+  const low = Math.min(...levels);
+  const high = Math.max(...levels);
+  // The widest sweep gives the step: what is finer lies between.
+  const widths = all.map((t) => {
+    const own = t.cells.flatMap((c) => c.levels[factor] ?? []);
+    return (Math.max(...own) - Math.min(...own)) / Math.max(1, new Set(own).size - 1);
+  });
+  const step = Math.max(...widths, (high - low) / 14) || 1;
+  const toX = (level: number) => (level - low) / step;
+  const toLevel = (x: number) => low + x * step;
+  const span = toX(high);
+  const byTrack = new Map<string, Evidence[]>();
+  all.forEach(({ cells: own, readings: said }, t) => {
+    const level = new Map(own.map((c) => [c.id, c.levels[factor]] as const));
+    for (const r of said) {
+      const score = r.excluded === undefined && qualityOf(r.track) ? scoreOf(r.value) : undefined;
+      if (score === undefined) continue;
+      for (const cell of r.cells) {
+        const at = level.get(cell);
+        if (at === undefined || (t === 0 && voids.includes(cell))) continue;
+        const list = byTrack.get(r.track) ?? [];
+        list.push({ x: toX(at), score });
+        byTrack.set(r.track, list);
+      }
+    }
+  });
+  const parts = [...byTrack]
+    .sort((a, b) => (a[0] < b[0] ? -1 : 1))
+    .map(([track, evidence], k) => ({
+      track,
+      weight: options.weights?.[track] ?? 1,
+      response: remembered(evidence, shapeOf(track, factor), span, seed + k),
+    }));
+  const weighed = parts.some((p) => p.weight > 0)
+    ? parts.filter((p) => p.weight > 0)
+    : parts.map((p) => ({ ...p, weight: 1 }));
+  const grid = weighed[0]!.response.grid;
+  return {
+    parts,
+    grid,
+    span,
+    toX,
+    toLevel,
+    together: withCosts(combined(weighed), weighed, grid, toLevel, factor, cells, options),
+  };
+}
+
+/** Adds what time and filament weigh, as scores over the levels. */
+function withCosts(
+  draws: Float64Array[],
+  parts: readonly { weight: number }[],
+  grid: Float64Array,
+  toLevel: (x: number) => number,
+  factor: string,
+  cells: readonly Cell[],
+  { costs = [], weights = {} }: SettleOptions,
+): Float64Array[] {
+  const sum = parts.reduce((s, p) => s + p.weight, 0);
+  return (['time', 'mass'] as const).reduce((now, key) => {
+    const weight = weights[key === 'time' ? 'time' : 'filament'] ?? 0;
+    if (weight <= 0 || costs.length < 2) return now;
+    const least = Math.min(...costs.map((c) => c[key]));
+    const points = costs
+      .flatMap((c) => {
+        const level = cells.find((q) => q.id === c.cell)?.levels[factor];
+        return level === undefined ? [] : [{ level, score: costScore(c[key], least) }];
+      })
+      .sort((a, b) => a.level - b.level);
+    const share = weight / (sum + weight);
+    return now.map((curve) => curve.map((v, k) => (1 - share) * v + share * between(points, toLevel(grid[k]!))));
+  }, draws);
+}
+
+function between(points: readonly { level: number; score: number }[], level: number): number {
+  const i = points.findIndex((p) => p.level >= level);
+  if (i < 0) return points[points.length - 1]!.score;
+  const [a, b] = [points[Math.max(0, i - 1)]!, points[i]!];
+  return b.level === a.level ? b.score : a.score + ((b.score - a.score) * (level - a.level)) / (b.level - a.level);
+}
+
+/** Responses worked out lately: one reading changes one quality only. */
+const lately = new Map<string, Response>();
+
+/**
+ * The response of a quality: of the shape its fault would give, unless the readings speak for a peak by more than four
+ * to one. A quality can fail on the far side of the optimum too.
+ */
+function remembered(evidence: Evidence[], shape: Shape, span: number, seed: number): Response {
+  const ordered = [...evidence].sort((a, b) => a.x - b.x || a.score - b.score);
+  const key = `${shape} ${span} ${seed} ${ordered.map((e) => `${e.x}:${e.score}`).join(' ')}`;
+  let found = lately.get(key);
+  if (!found) {
+    found = respond(ordered, shape, span, seed);
+    if (shape !== 'peak') {
+      const peak = respond(ordered, 'peak', span, seed);
+      if (peak.evidence > found.evidence + Math.log(4)) found = peak;
+    }
+    if (lately.size > 40) lately.delete(lately.keys().next().value!);
+    lately.set(key, found);
+  }
+  return found;
+}
+
+/** Mean and 95 % band of drawn curves over the sweep itself, by level. */
+function curveOf(grid: Float64Array, draws: readonly Float64Array[], { toLevel, span }: Study): Curve {
+  const curve: Curve = { level: [], mean: [], low: [], high: [] };
+  const shown = (v: number) => Math.min(4, Math.max(0, v));
+  grid.forEach((x, k) => {
+    if (x < -1e-9 || x > span + 1e-9 || (k % 2 === 1 && span > 3)) return;
+    const values = draws.map((d) => shown(d[k]!)).sort((a, b) => a - b);
+    curve.level.push(toLevel(x));
+    curve.mean.push(values.reduce((a, b) => a + b, 0) / values.length);
+    curve.low.push(values[Math.floor(0.025 * values.length)]!);
+    curve.high.push(values[Math.floor(0.975 * values.length)]!);
+  });
+  return curve;
+}
+
+/** The quality whose fault decides a rule: of those that the value spoils on that side, the one that fails first. */
+function worstOf(study: Study, factor: string, rule: string): Response | undefined {
+  const rises = rule === lowestWithoutFault.id;
+  const own = study.parts.filter((p) => {
+    const shape = shapeOf(p.track, factor);
+    return p.weight > 0 && (rises ? shape === 'rising' : shape === 'falling');
+  });
+  const at = (r: Response) => quantile(crossingsOf(r.grid, r.draws, FAULT_AT), 0.5);
+  return own
+    .map((p) => p.response)
+    .filter((r) => !Number.isNaN(at(r)))
+    .sort((a, b) => (rises ? at(b) - at(a) : at(a) - at(b)))[0];
+}
+
+/**
+ * The value of a rule that goes by a fault, moved to where the response is as good as ever with 95 %: at most a step
+ * off the level that still looked good, which may have been luck. A rule with a margin of its own keeps it.
+ */
+function keptClear(found: Pick, study: Study, worst: Response, rule: string, factor: Factor): Pick {
+  const rises = rule === lowestWithoutFault.id;
+  if (!rises && rule !== highestBeforeFault.id) return found;
+  const sound = soundTo(worst.grid, worst.draws, rises ? -1 : 1, study.span);
+  const at = study.toLevel(quantile(sound, rises ? 0.95 : 0.05));
+  const step = study.toLevel(1) - study.toLevel(0);
+  const inside = Math.min(study.toLevel(study.span), Math.max(study.toLevel(0), at));
+  const value = rises
+    ? Math.min(found.value + step, Math.max(found.value, inside))
+    : Math.max(found.value - step, Math.min(found.value, inside));
+  if (Math.abs(value - found.value) < factor.settable / 2) return found;
+  return {
+    ...found,
+    value,
+    low: Math.min(found.low, value),
+    high: Math.max(found.high, value),
+    why: `${found.why}; ${wordsOf(factor, rounded(Math.round(value / factor.settable) * factor.settable, 6))} keeps clear of it with 95 %`,
+  };
+}
+
+/** Replicates of one cell that are two points or more apart: the person, the place or the print differed. */
+function contradictions(readings: readonly Reading[], cells: readonly Cell[], factor: Factor): Flag[] {
+  const hit = new Map<string, number[]>();
+  for (const cell of cells) {
+    const byTrack = new Map<string, number[]>();
+    for (const r of readings) {
+      const score = r.excluded === undefined && qualityOf(r.track) ? scoreOf(r.value) : undefined;
+      if (score !== undefined && r.cells.includes(cell.id))
+        byTrack.set(r.track, [...(byTrack.get(r.track) ?? []), score]);
+    }
+    for (const [track, said] of byTrack)
+      if (Math.max(...said) - Math.min(...said) >= 2) hit.set(track, [...(hit.get(track) ?? []), cell.id]);
+  }
+  return [...hit].map(([track, ids]) => ({
+    code: 'contradictory' as const,
+    message: `readings of ${qualityOf(track)?.label ?? track} contradict at ${ids.map((id) => wordsOf(factor, cells.find((c) => c.id === id)!.levels[factor.id]!)).join(', ')}: look at ${ids.length === 1 ? 'it' : 'them'} again, or print ${ids.length === 1 ? 'it' : 'them'} again`,
+    cells: ids,
+  }));
+}
+
+/** The level that takes least time, then least filament, among those that pass. */
+function cheapest(read: readonly CellScore[], costs: readonly LevelCost[], factor: Factor): Pick | NoPick {
+  const of = new Map(costs.map((c) => [c.cell, c]));
+  const passing = read.filter((s) => isClean(s) && of.has(s.cell));
+  if (passing.length === 0)
+    return {
+      code: 'nothing-clean',
+      message:
+        costs.length === 0
+          ? 'what each level costs is not known until the file is made'
+          : 'no level passes on every quality read',
+      toward: 'both',
+      cells: [],
+    };
+  const cost = (s: CellScore) => of.get(s.cell)!;
+  const best = passing.reduce((a, b) => {
+    const [x, y] = [cost(a), cost(b)];
+    const sooner = y.time < x.time - 0.005 * x.time;
+    const alike = Math.abs(y.time - x.time) <= 0.005 * x.time;
+    return sooner || (alike && y.mass < x.mass) ? b : a;
+  });
+  const levels = passing.map((s) => s.level);
+  const { time, mass } = cost(best);
+  return {
+    value: best.level,
+    low: Math.min(...levels),
+    high: Math.max(...levels),
+    why: `of the ${passing.length} that pass, ${wordsOf(factor, best.level)} takes least: ${show(time / 60, 1)} min and ${show(mass, 2)} g`,
+    cells: passing.map((s) => s.cell),
+  };
+}
+
+function cellWords(ids: readonly number[], cells: readonly Cell[]): string {
   const words = ids.map((id) => cells.find((c) => c.id === id)?.label ?? String(id));
   return words.length === 1 ? `the cell ${words[0]}` : `the cells ${words.join(', ')}`;
 }
@@ -193,50 +524,47 @@ const advice = (n: NoPick): string =>
     ? 'widen the sweep to both sides'
     : `extend the sweep ${n.toward === 'lower' ? 'downwards' : 'upwards'}`;
 
-/** Flat, when neither the readings nor the curve differ by more than what one person scatters. */
-function isFlat(read: readonly CellScore[], curve: Smoothed): boolean {
-  const scores = read.map((s) => s.together!);
-  const spread = Math.max(...scores) - Math.min(...scores);
-  const rise = Math.max(...curve.mean) - Math.min(...curve.mean);
-  return spread < 1e-9 || rise < 0.3 || curve.flat > 0.4;
-}
-
 function bestCombined(
   read: readonly CellScore[],
-  curve: Smoothed,
-  toLevel: (x: number) => number,
+  { grid, together, toX, toLevel }: Study,
+  tops: readonly number[],
   step: number,
-  unit: string,
+  factor: Factor,
   whole: boolean,
 ): Pick | NoPick {
-  let top = 0;
-  for (let i = 1; i < curve.mean.length; i++) if (curve.mean[i]! > curve.mean[top]!) top = i;
   const last = read.length - 1;
-  const x = curve.x[top]!;
-  if (x < 0.35 || x > curve.x[curve.x.length - 1]! - 0.35) {
-    const low = x < 0.35;
-    const cell = read[low ? 0 : last]!.cell;
+  const [from, to] = [toX(read[0]!.level), toX(read[last]!.level)];
+  const below = tops.filter((t) => t < from).length / tops.length;
+  const above = tops.filter((t) => t > to).length / tops.length;
+  const mean = grid.map(
+    (_, k) => together.reduce((sum, d) => sum + Math.min(4.3, Math.max(0, d[k]!)), 0) / together.length,
+  );
+  let top = 0;
+  for (let i = 1; i < mean.length; i++) if (mean[i]! > mean[top]! + 1e-9) top = i;
+  const x = grid[top]!;
+  if (below + above > 0.38 || x < from || x > to) {
+    const low = below > above || x < from;
     return {
       code: 'at-the-edge',
-      message: `the best lies at the edge of ${whole ? 'the sweep' : 'what is read'}, ${show(toLevel(low ? 0 : last))} ${unit}`,
+      message: `the best lies at the edge of ${whole ? 'the sweep' : 'what is read'}, ${wordsOf(factor, read[low ? 0 : last]!.level)}`,
       toward: low ? 'lower' : 'higher',
-      cells: [cell],
+      cells: [read[low ? 0 : last]!.cell],
     };
   }
-  const near = curve.mean[top]! - 0.25;
+  const near = mean[top]! - 0.25;
   let i = top;
   let j = top;
-  while (i > 0 && curve.mean[i - 1]! >= near) i--;
-  while (j < curve.mean.length - 1 && curve.mean[j + 1]! >= near) j++;
+  while (i > 0 && mean[i - 1]! >= near) i--;
+  while (j < mean.length - 1 && mean[j + 1]! >= near) j++;
   // The band is never narrower than what bands of one step can tell.
-  const low = Math.min(toLevel(curve.x[i]!), toLevel(x) - step / 2);
-  const high = Math.max(toLevel(curve.x[j]!), toLevel(x) + step / 2);
+  const low = Math.min(toLevel(grid[i]!), toLevel(x) - step / 2);
+  const high = Math.max(toLevel(grid[j]!), toLevel(x) + step / 2);
   const cells = read.filter((s) => s.level >= low - 1e-9 && s.level <= high + 1e-9).map((s) => s.cell);
   return {
     value: toLevel(x),
-    low: Math.max(toLevel(0), low),
-    high: Math.min(toLevel(curve.x[curve.x.length - 1]!), high),
-    why: `the combined score is highest there, ${show(curve.mean[top]!, 1)} of 4; within a quarter point of it from ${show(low, 1)} to ${show(high, 1)} ${unit}`,
+    low: Math.max(toLevel(from), low),
+    high: Math.min(toLevel(to), high),
+    why: `the combined score is highest there, ${show(mean[top]!, 1)} of 4; within a quarter point of it from ${wordsOf(factor, rounded(low, 4))} to ${wordsOf(factor, rounded(high, 4))}`,
     cells,
   };
 }
@@ -244,7 +572,7 @@ function bestCombined(
 /** A trial that goes further where the answer lies beyond this one. */
 function withNext(
   result: Settled,
-  { trial }: Planned,
+  { trial }: Swept,
   toward: NoPick['toward'],
   levels: readonly number[],
   step: number,
@@ -279,17 +607,47 @@ function withNext(
   };
 }
 
-/** A finer trial around the answer, where finer steps can still be set. */
-function withRefine(result: Settled, { trial }: Planned, value: number, step: number, settable: number): Settled {
+/**
+ * A finer trial whose levels teach most for their time, where finer steps can still be set: a threshold gets levels near
+ * the step, a peak on its flanks.
+ */
+function withRefine(
+  result: Settled,
+  { trial, cells }: Swept,
+  study: Study,
+  target: readonly number[],
+  step: number,
+  costs: readonly LevelCost[],
+): Settled {
   const factor = factorOf(trial.axes[0]!.factor)!;
-  const finer = Math.max(settable, Math.round(step / 2.5 / settable) * settable);
-  if (finer > 0.6 * step) return result;
-  const n = Math.min(MOST_LEVELS, 2 * Math.ceil((1.6 * step) / finer) + 1);
-  const half = (n - 1) / 2;
-  const levels = Array.from({ length: n }, (_, i) => rounded(value + (half - i) * finer, 6));
-  const next = nextTrial(trial, levels);
+  if (factor.settable > 0.6 * step) return result;
+  const limits = factor.limits(trial.context);
+  const grain = Math.max(1, Math.round(step / 10 / factor.settable)) * factor.settable;
+  const [from, to] = [study.toLevel(-1), study.toLevel(study.span + 1)];
+  const times = costs
+    .flatMap((c) => {
+      const level = cells.find((q) => q.id === c.cell)?.levels[factor.id];
+      return level === undefined ? [] : [{ level, score: c.time }];
+    })
+    .sort((a, b) => a.level - b.level);
+  const usual = times.reduce((s, t) => s + t.score, 0) / Math.max(1, times.length);
+  const candidates: { x: number; cost: number }[] = [];
+  for (let k = Math.ceil(from / grain - 1e-9); k * grain <= to + 1e-9 && candidates.length < 400; k++) {
+    const level = rounded(k * grain, 6);
+    if (level < limits.min || level > limits.max) continue;
+    candidates.push({ x: study.toX(level), cost: usual > 0 ? between(times, level) / usual : 1 });
+  }
+  const count = Math.min(8, Math.max(3, trial.axes[0]!.levels.length));
+  const levels = nextPositions(study.parts, target, candidates, count).map((x) => rounded(study.toLevel(x), 6));
+  if (levels.length < 3) return result;
+  const falls = trial.axes[0]!.levels[0]! > trial.axes[0]!.levels[trial.axes[0]!.levels.length - 1]!;
+  const next = nextTrial(trial, falls ? levels.reverse() : levels);
   if (!next) return result;
-  return { ...result, next, nextWhy: `or refine: ${levelWords(next, factor.unit)}` };
+  return {
+    ...result,
+    next,
+    nextWhy: `or refine where readings teach most: ${next.axes[0]!.levels.map((v) => show(v * factor.shown, 3)).join(', ')} ${factor.unit}`,
+  };
 }
 
 function nextTrial(trial: Trial, levels: number[]): Trial | null {

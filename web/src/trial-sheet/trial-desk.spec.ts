@@ -113,7 +113,7 @@ describe('the desk of a trial', () => {
     desk.settleNow();
     const values = keeper.find('pairs', 'heron-marsh-petg')!.values;
     expect(values.map((v) => [v.value, v.rule])).toEqual([
-      [244, 'best-combined'],
+      [245, 'best-combined'],
       [248, 'middle-of-the-clean-band'],
     ]);
     expect(desk.tuned()!.value).toBe(248);

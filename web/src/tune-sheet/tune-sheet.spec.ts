@@ -35,7 +35,7 @@ describe('the tune sheet', () => {
 
   it('holds the newest of each setting, the conditions of its print, and the commands of the firmware', () => {
     const { host } = open();
-    expect([...host.querySelectorAll('td.value')].map((td) => td.textContent?.trim())).toEqual(['244 °C', '0.05 s']);
+    expect([...host.querySelectorAll('td.value')].map((td) => td.textContent?.trim())).toEqual(['245 °C', '0.05 s']);
     expect(host.textContent).toContain('dried 6 h at 65 °C');
     expect(host.querySelector('pre')!.textContent).toContain('M900 K0.05');
   });
@@ -74,7 +74,7 @@ describe('the tune sheet', () => {
     sheet.copy(sheet.copying()!);
     expect(keeper.find('pairs', plover)!.values[0]).toMatchObject({
       factor: 'nozzle-temperature',
-      value: 244,
+      value: 245,
       state: 'shaken',
     });
     expect(keeper.find('pairs', plover)!.values[0]!.shakenBy).toMatch(/^taken over from Heron/);

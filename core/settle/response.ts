@@ -1,0 +1,288 @@
+import { normal, seeded, shuffled } from '#core/base';
+
+/** What one score says: where on the sweep, in level steps from its first level, and 0–4. */
+export interface Evidence {
+  x: number;
+  score: number;
+}
+
+/**
+ * What shape a quality can have over a factor: better the further up, better the further down, or best somewhere
+ * between (which may lie beyond either end).
+ */
+export type Shape = 'rising' | 'falling' | 'peak';
+
+/** Curves that the readings leave possible, on a common grid of positions in level steps. */
+export interface Response {
+  /** Positions, in level steps, beyond both ends of the sweep too. */
+  grid: Float64Array;
+  /** Curves drawn from the posterior, each with one score (0–4, unclipped) for each grid position. */
+  draws: Float64Array[];
+  /** Noise of one reading of each drawn curve, in score points. */
+  noise: Float64Array;
+  /** Log of how well a curve of this shape explains the readings over how well none (a flat line) does. */
+  evidence: number;
+}
+
+/** How far the grid reaches beyond the sweep, and how fine it is. */
+export const BEYOND = 5;
+const PER_STEP = 12;
+const SAMPLES = 12_000;
+const DRAWS = 320;
+
+/**
+ * Ordinal scores → the curves that could have given them.
+ *
+ * A score s is taken as a hidden response rounded to a whole number: P(s) = Φ((s + ½ − f)/σ) − Φ((s − ½ − f)/σ), open
+ * at 0 and 4 (an ordered probit, McCullagh 1980, with cuts at the halves, since every score has its own words). f is a
+ * peak whose flanks have widths of their own, b + (t − b)·exp(−(|x − m|/w)^p) or
+ * t − a·(√(1 + ((x − m)/w)²) − 1), or a step b + (t − b)/(1 + e^((x − m)/w)).
+ * The posterior comes from importance sampling: a fixed, seeded set of curves drawn from the prior, each weighed by its
+ * likelihood, then drawn again by weight. Replicates are readings like others and so weigh by their number.
+ *
+ * @param evidence readings; at least one
+ * @param span the last position of the sweep, in level steps (the first is 0)
+ */
+export function respond(evidence: readonly Evidence[], shape: Shape, span: number, seed = 7): Response {
+  const key = `${shape} ${Math.round(span * 1e6)}`;
+  let prior = priors.get(key);
+  if (!prior) {
+    priors.set(key, (prior = priorOf(shape, span)));
+    if (priors.size > 24) priors.delete(priors.keys().next().value!);
+  }
+  const count = SAMPLES;
+  const log = new Float64Array(count);
+  // Readings at one position share one curve value.
+  const places = new Map<number, number[]>();
+  for (const { x, score } of evidence) {
+    const list = places.get(x) ?? [];
+    list.push(Math.min(4, Math.max(0, score)));
+    places.set(x, list);
+  }
+  for (const [x, scores] of places) {
+    const heights = prior.placesAt(x);
+    // The same scores at the same place weigh alike on every curve of one noise and height: summed once.
+    const sums = tables.map((row) =>
+      Float64Array.from({ length: 12 * FINE + 1 }, (_, k) => scores.reduce((sum, s) => sum + chance(row, s, k), 0)),
+    );
+    for (let i = 0; i < count; i++) log[i]! += sums[prior.noise[i]!]![heights[i]!]!;
+  }
+  let best = -Infinity;
+  for (let i = 0; i < count; i++) if (log[i]! > best) best = log[i]!;
+  let total = 0;
+  const running = new Float64Array(count);
+  for (let i = 0; i < count; i++) running[i] = total += Math.exp(log[i]! - best);
+  const random = seeded(seed);
+  const draws: Float64Array[] = [];
+  const noise = new Float64Array(DRAWS);
+  // Systematic resampling: one random start, then even steps through the running sum.
+  const start = random();
+  let at = 0;
+  const chosen: number[] = [];
+  for (let d = 0; d < DRAWS; d++) {
+    const want = ((d + start) / DRAWS) * total;
+    while (at < count - 1 && running[at]! < want) at++;
+    chosen.push(at);
+  }
+  // Neighbours in the list are alike; mixed, so that qualities can be combined draw by draw.
+  const order = shuffled(DRAWS, random);
+  order.forEach((k, d) => {
+    const i = chosen[k]!;
+    noise[d] = NOISES[prior.noise[i]!]!;
+    draws.push(Float64Array.from(prior.grid, (x) => prior.at(i, x)));
+  });
+  return {
+    grid: prior.grid,
+    draws,
+    noise,
+    evidence: best + Math.log(total / count) - flatEvidence([...places.values()].flat()),
+  };
+}
+
+/** How well a flat line explains scores: log of the mean likelihood over its height and noise. */
+function flatEvidence(scores: readonly number[]): number {
+  const logs: number[] = [];
+  for (let h = 0; h < 40; h++)
+    for (const row of tables)
+      logs.push(scores.reduce((sum, s) => sum + chance(row, s, placeOf(-0.5 + (5 * (h + 0.5)) / 40)), 0));
+  const best = Math.max(...logs);
+  return best + Math.log(logs.reduce((sum, v) => sum + Math.exp(v - best), 0) / logs.length);
+}
+
+interface Prior {
+  grid: Float64Array;
+  noise: Uint8Array;
+  at(sample: number, x: number): number;
+  /** For each curve, the place of its height at a position in the tables of chances. */
+  placesAt(x: number): Uint16Array;
+}
+const priors = new Map<string, Prior>();
+const NOISES = [0.35, 0.5, 0.65];
+
+function priorOf(shape: Shape, span: number): Prior {
+  const random = seeded(20);
+  const n = SAMPLES;
+  const [m, top, drop, left, right, power] = Array.from({ length: 6 }, () => new Float64Array(n)) as [
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+  ];
+  const noise = new Uint8Array(n);
+  const wide = span + 2 * BEYOND;
+  const places = shuffled(n, random);
+  // 0 stands for the hyperbola: round at the top, straight further out.
+  const powers = [0, 0, 0, 1.6, 2, 2.6];
+  for (let i = 0; i < n; i++) {
+    // The place of the peak or step is spread evenly, each sample in a slot of its own.
+    m[i] = -BEYOND + (wide * (places[i]! + random())) / n;
+    noise[i] = Math.floor(random() * 3);
+    if (shape === 'peak') {
+      // The best is faultless most often, but one print in five is spoilt by something else.
+      top[i] = random() < 0.8 ? 4.2 - Math.abs(normal(random)) * 0.6 : 1.5 + 2.5 * random();
+      drop[i] = 1.5 + 4 * random();
+      left[i] = Math.exp(Math.log(1.5) + Math.log(6) * random());
+      // Flanks are alike more often than not.
+      right[i] = random() < 0.35 ? left[i]! : left[i]! * Math.exp(0.6 * normal(random));
+      power[i] = powers[Math.floor(random() * powers.length)]!;
+    } else {
+      top[i] = random() < 0.8 ? 4.3 - Math.abs(normal(random)) * 0.7 : 1.5 + 2.5 * random();
+      drop[i] = 1.2 + 3.6 * random();
+      left[i] = Math.exp(Math.log(0.04) + Math.log(2.5 / 0.04) * random());
+    }
+  }
+  const count = Math.round(wide * PER_STEP) + 1;
+  const grid = Float64Array.from({ length: count }, (_, k) => -BEYOND + (wide * k) / (count - 1));
+  const way = shape === 'rising' ? -1 : 1;
+  const at =
+    shape === 'peak'
+      ? (i: number, x: number): number => {
+          const d = x - m[i]!;
+          const u = d < 0 ? -d / left[i]! : d / right[i]!;
+          const p = power[i]!;
+          if (p === 0) return top[i]! - drop[i]! * (Math.sqrt(1 + u * u) - 1);
+          return top[i]! - drop[i]! * (1 - Math.exp(-(p === 2 ? u * u : u ** p)));
+        }
+      : (i: number, x: number): number => top[i]! - drop[i]! / (1 + Math.exp((-way * (x - m[i]!)) / left[i]!));
+  const known = new Map<number, Uint16Array>();
+  return {
+    grid,
+    noise,
+    at,
+    placesAt(x) {
+      let found = known.get(x);
+      if (!found) {
+        if (known.size > 80) known.clear();
+        known.set(x, (found = Uint16Array.from({ length: n }, (_, i) => placeOf(at(i, x)))));
+      }
+      return found;
+    },
+  };
+}
+
+/** Log of the chance of each score at responses from −4 to 8 by 1/64, for each noise. */
+const FROM = -4;
+const FINE = 64;
+const tables = NOISES.map((sigma) =>
+  Array.from({ length: 5 }, (_, s) =>
+    Float64Array.from({ length: 12 * FINE + 1 }, (__, k) => {
+      const f = FROM + k / FINE;
+      const high = s === 4 ? 1 : phi((s + 0.5 - f) / sigma);
+      const low = s === 0 ? 0 : phi((s - 0.5 - f) / sigma);
+      // A slip of the pen is always possible: one in fifty scores says nothing.
+      return Math.log(0.98 * Math.max(0, high - low) + 0.02 / 5);
+    }),
+  ),
+);
+
+const placeOf = (f: number): number => Math.min(12 * FINE, Math.max(0, Math.round((f - FROM) * FINE)));
+
+/** Log chance of a score at a place of the table, which between two whole numbers counts for both by its distance. */
+function chance(row: readonly Float64Array[], score: number, k: number): number {
+  const low = Math.floor(score);
+  const share = score - low;
+  return share === 0 ? row[low]![k]! : (1 - share) * row[low]![k]! + share * row[low + 1]![k]!;
+}
+
+/** The normal distribution function (Abramowitz and Stegun 26.2.17, error below 7.5e-8). */
+function phi(z: number): number {
+  const t = 1 / (1 + 0.2316419 * Math.abs(z));
+  const poly = t * (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))));
+  const tail = poly * Math.exp((-z * z) / 2) * 0.3989422804014327;
+  return z > 0 ? 1 - tail : tail;
+}
+
+/** The weighted mean of several responses, draw by draw; all on one grid. */
+export function combined(parts: readonly { response: Response; weight: number }[]): Float64Array[] {
+  const total = parts.reduce((sum, p) => sum + p.weight, 0);
+  const first = parts[0]!.response;
+  return first.draws.map((_, d) => {
+    const out = new Float64Array(first.grid.length);
+    for (const { response, weight } of parts) {
+      const curve = response.draws[d]!;
+      const share = weight / total;
+      for (let k = 0; k < out.length; k++) out[k]! += share * Math.min(4.3, curve[k]!);
+    }
+    return out;
+  });
+}
+
+/** Where each curve is highest; on a plateau (within a twentieth of a point) its middle. */
+export function topsOf(grid: Float64Array, draws: readonly Float64Array[]): number[] {
+  return draws.map((curve) => {
+    let top = 0;
+    for (let k = 1; k < curve.length; k++) if (curve[k]! > curve[top]!) top = k;
+    let i = top;
+    let j = top;
+    while (i > 0 && curve[i - 1]! > curve[top]! - 0.01) i--;
+    while (j < curve.length - 1 && curve[j + 1]! > curve[top]! - 0.01) j++;
+    return (grid[i]! + grid[j]!) / 2;
+  });
+}
+
+/** Where each curve crosses a score, on its way down or up; NaN where it does not within the grid. */
+export function crossingsOf(grid: Float64Array, draws: readonly Float64Array[], score: number): number[] {
+  return draws.map((curve) => {
+    for (let k = 1; k < curve.length; k++) {
+      const [a, b] = [curve[k - 1]!, curve[k]!];
+      if (a >= score !== b >= score) return grid[k - 1]! + ((grid[k]! - grid[k - 1]!) * (score - a)) / (b - a);
+    }
+    return NaN;
+  });
+}
+
+/** A quantile of numbers, by sorting; NaN are left out. */
+export function quantile(values: readonly number[], q: number): number {
+  const sorted = values.filter((v) => !Number.isNaN(v)).sort((a, b) => a - b);
+  if (sorted.length === 0) return NaN;
+  const at = q * (sorted.length - 1);
+  const low = Math.floor(at);
+  return sorted[low]! + (at - low) * (sorted[Math.min(sorted.length - 1, low + 1)]! - sorted[low]!);
+}
+
+/**
+ * Up to where each curve is still as good as at its better end of the sweep, within `by` score points: for a falling
+ * one seen from 0, for a rising one from the span.
+ */
+export function soundTo(
+  grid: Float64Array,
+  draws: readonly Float64Array[],
+  way: 1 | -1,
+  span: number,
+  by = 0.25,
+): number[] {
+  const near = (x: number) => {
+    let k = 0;
+    while (k < grid.length - 1 && grid[k]! < x - 1e-9) k++;
+    return k;
+  };
+  const start = way === 1 ? near(0) : near(span);
+  return draws.map((curve) => {
+    const floor = Math.min(4, curve[start]!) - by;
+    let k = start;
+    while (k + way >= 0 && k + way < curve.length && curve[k + way]! >= floor) k += way;
+    return grid[k]!;
+  });
+}

@@ -7,4 +7,5 @@ export const hairs: Quality = {
   look: 'Count the hairs before brushing, then brush: what comes off counts here.',
   fault: { 'standby-drop': 'too low', 'tool-retraction': 'too low' },
   side: 'look',
+  brush: true,
 };

@@ -8,6 +8,8 @@ export interface Quality {
   look: string;
   /** What a bad score says about a factor: it was too low, too high, or either. */
   fault: Record<string, 'too low' | 'too high' | 'either'>;
+  /** It is read twice: as it comes, and after brushing. */
+  brush?: true;
   /** What is weighed together when weights are chosen. */
   side: 'look' | 'strength';
 }

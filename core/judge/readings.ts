@@ -13,6 +13,8 @@ export const readingSchema = z.strictObject({
   replicate: z.int().min(1).max(50),
   /** Of a series in time: seconds since it began (a load was put on, the print came off the bed). */
   after: z.number().min(0).max(1e9).optional(),
+  /** Read after the hairs were brushed off; the sums go by what was there before. */
+  brushed: z.boolean().optional(),
   note: z.string().max(2000).optional(),
   excluded: z.string().min(1).max(300).optional(),
 });
@@ -34,6 +36,7 @@ export function withReading(
     r.track === at.track &&
     r.judge === at.judge &&
     r.replicate === at.replicate &&
+    (r.brushed ?? false) === (at.brushed ?? false) &&
     r.cells.includes(at.cell);
   const kept = readings.flatMap((r) => {
     if (!same(r)) return [r];
@@ -44,6 +47,21 @@ export function withReading(
   const { cell, ...rest } = at;
   return [...kept, { ...rest, cells: [cell], value }];
 }
+
+/** Puts one reading over a band of cells in place of what was said there by the same judge and replicate. */
+export function withBand(
+  readings: readonly Reading[],
+  at: Omit<Reading, 'value' | 'cells'>,
+  cells: readonly number[],
+  value: Reading['value'],
+): Reading[] {
+  const cleared = cells.reduce<Reading[]>((now, cell) => withReading(now, { ...at, cell }, undefined), [...readings]);
+  return [...cleared, { ...at, cells: [...cells], value }];
+}
+
+/** Readings that count in the sums: not left out, and of hairs those before brushing. */
+export const counted = (readings: readonly Reading[]): Reading[] =>
+  readings.filter((r) => r.excluded === undefined && r.brushed !== true);
 
 /** The reading on a cell and track, the last one said. */
 export const readingAt = (

@@ -7,4 +7,5 @@ export const stringing: Quality = {
   look: 'Hold the air between the parts before a dark ground; do not brush it yet.',
   fault: { 'nozzle-temperature': 'too high', 'retraction-distance': 'too low', 'retraction-speed': 'too low' },
   side: 'look',
+  brush: true,
 };

@@ -35,6 +35,31 @@ export const ownMeasureSchema = z.strictObject({
   error: z.number().min(0).max(1e6),
 });
 
+const cell = z.int().min(0).max(10_000);
+
+/** One answer to “which is better?” on a track. */
+export const pairAnswerSchema = z.strictObject({
+  track: z.string().min(1).max(60),
+  judge: z.string().max(60),
+  a: cell,
+  b: cell,
+  result: z.enum(['a', 'b', 'tie']),
+});
+
+const corner = z.tuple([z.number().min(-2).max(3), z.number().min(-2).max(3)]);
+
+/** A photo of a print, kept apart by its hash; its corners on the specimen's drawing, in shares of the picture. */
+export const photoSchema = z.strictObject({
+  hash: z.string().regex(/^[0-9a-f]{64}$/),
+  print: id,
+  name: z.string().max(120),
+  width: z.int().min(1).max(4096),
+  height: z.int().min(1).max(4096),
+  /** Upper left, upper right, lower right, lower left. */
+  corners: z.tuple([corner, corner, corner, corner]),
+});
+export type Photo = z.infer<typeof photoSchema>;
+
 /** A trial at work: its plan, its prints, its readings, and what was settled. */
 export const recordSchema = z.strictObject({
   kind: z.literal('steady-tune/record'),
@@ -53,6 +78,13 @@ export const recordSchema = z.strictObject({
   /** Why this stop was gone to before what it rests on was settled. */
   outOfOrder: z.string().max(300).optional(),
   measures: z.array(ownMeasureSchema).max(12).optional(),
+  /** The trial that this one goes on from: its readings count too. */
+  after: id.optional(),
+  /** A confirmation: the values it holds against one another, and the trial that found the new one. */
+  confirms: z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number(), trial: id }).optional(),
+  /** Answers to “which is better?”: two cells of a track. */
+  pairs: z.array(pairAnswerSchema).max(500).optional(),
+  photos: z.array(photoSchema).max(60).optional(),
 });
 
 /** A pair as it is kept: it names its printer and filament, and holds its values and their history. */

@@ -71,7 +71,11 @@ describe('a response', () => {
 
 describe('the next trial', () => {
   it('reads near a step, and on the flanks of a peak', () => {
-    const step = respond([4, 4, 4, 4, 1, 1, 1, 1].map((score, x) => ({ x, score })), 'falling', 7);
+    const step = respond(
+      [4, 4, 4, 4, 1, 1, 1, 1].map((score, x) => ({ x, score })),
+      'falling',
+      7,
+    );
     const near = nextPositions(
       [{ response: step, weight: 1 }],
       crossingsOf(step.grid, step.draws, 2.5),
@@ -79,7 +83,11 @@ describe('the next trial', () => {
       6,
     );
     expect(near.filter((x) => x > 2.5 && x < 4.8).length).toBeGreaterThanOrEqual(4);
-    const peak = respond([0, 1, 3, 4, 4, 3, 1, 0].map((score, x) => ({ x, score })), 'peak', 7);
+    const peak = respond(
+      [0, 1, 3, 4, 4, 3, 1, 0].map((score, x) => ({ x, score })),
+      'peak',
+      7,
+    );
     const flanks = nextPositions(
       [{ response: peak, weight: 1 }],
       topsOf(peak.grid, peak.draws),
@@ -92,7 +100,11 @@ describe('the next trial', () => {
     expect(flanks.filter((x) => Math.abs(x - 3.5) < 0.4)).toEqual([]);
   });
   it('shuns levels that cost much', () => {
-    const peak = respond([0, 1, 3, 4, 4, 3, 1, 0].map((score, x) => ({ x, score })), 'peak', 7);
+    const peak = respond(
+      [0, 1, 3, 4, 4, 3, 1, 0].map((score, x) => ({ x, score })),
+      'peak',
+      7,
+    );
     const chosen = (cost: (x: number) => number) =>
       nextPositions(
         [{ response: peak, weight: 1 }],
@@ -108,7 +120,8 @@ describe('the next trial', () => {
     const readings = readBy(hidden, first, random);
     const plan = { trial: first, cells: cellsOf(first.axes) };
     const alone = settle(plan, readings).choices[0]!;
-    const more = settle(plan, readBy(hidden, first, random), { earlier: [{ cells: plan.cells, readings }] }).choices[0]!;
+    const more = settle(plan, readBy(hidden, first, random), { earlier: [{ cells: plan.cells, readings }] })
+      .choices[0]!;
     const width = (c: typeof alone) => c.interval95[1] - c.interval95[0];
     expect(width(more)).toBeLessThan(width(alone));
   });

@@ -7,3 +7,4 @@ export * from './costs';
 export * from './compare';
 export * from './measured';
 export * from './passes';
+export * from './confirm';

@@ -1,6 +1,8 @@
 import { rounded, show } from '#core/base';
-import { factorOf, levelWords } from '#core/factors';
+import { factorOf, levelWords, type Factor } from '#core/factors';
 import type { Reading } from '#core/judge';
+import type { Axis, Cell } from '#core/plan';
+import { effectsOf } from './compare';
 import { cellScores } from './scores';
 import type { Choice, Flag, Settled, SettleOptions, Swept } from './settle';
 
@@ -94,5 +96,33 @@ export function settleMap(
       why: `the cell ${best.label} and its neighbours score best, ${show(top, 1)} of 4; within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}`,
     });
   });
+  const effects = effectWords(cells, axes, score);
+  if (effects !== undefined) flags.push({ code: 'effects', message: effects, cells: [] });
   return { ...none, choices, flags, scores };
+}
+
+/** Of a full 2 × 2: what each factor does, and whether they depend on one another. */
+function effectWords(
+  cells: readonly Cell[],
+  axes: readonly { axis: Axis; factor: Factor }[],
+  score: ReadonlyMap<number, number>,
+): string | undefined {
+  if (axes.length !== 2 || axes.some((a) => a.axis.levels.length !== 2)) return undefined;
+  const at = (i: number, j: number) => {
+    const cell = cells.find((c) => c.index[0] === i && c.index[1] === j);
+    return cell && score.get(cell.id);
+  };
+  const corners = [at(0, 0), at(1, 0), at(0, 1), at(1, 1)];
+  if (corners.some((c) => c === undefined)) return undefined;
+  const { first, second, interaction } = effectsOf(corners as [number, number, number, number]);
+  const say = (k: 0 | 1, effect: number) => {
+    const { factor, axis } = axes[k]!;
+    const [a, b] = axis.levels.map((l) => levelWords(factor, l));
+    return `${factor.label} ${a} → ${b}: ${effect >= 0 ? '+' : '−'}${show(Math.abs(effect), 1)} points`;
+  };
+  const depend =
+    Math.abs(interaction) >= 0.5
+      ? `they depend on one another (interaction ${interaction >= 0 ? '+' : '−'}${show(Math.abs(interaction), 1)}), so settle them together`
+      : 'they do not depend on one another';
+  return `${say(0, first)}; ${say(1, second)}; ${depend}`;
 }

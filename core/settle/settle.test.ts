@@ -47,7 +47,9 @@ describe('settling a temperature', () => {
   it('takes the highest before the fault that too much heat makes, and keeps clear of it', () => {
     // Stringing and overhang 2 at 255 °C are the first faults of the hot side; weak layers are of the cold side.
     const [c] = settle(plan, read(good), { rule: 'highest-before-the-fault' }).choices;
-    expect(c!.why).toMatch(/255 °C is the first level with a fault \(stringing, overhang\); 250 °C is the last without/);
+    expect(c!.why).toMatch(
+      /255 °C is the first level with a fault \(stringing, overhang\); 250 °C is the last without/,
+    );
     expect(c!.high).toBe(255);
     // At most one step of 5 °C below the last good level.
     expect(c!.choice).toBeLessThanOrEqual(250);

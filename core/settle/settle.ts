@@ -1,7 +1,7 @@
 import { rounded, show } from '#core/base';
 import { factorOf, levelWords as wordsOf, type Factor } from '#core/factors';
 import type { Inspection } from '#core/inspect';
-import { qualityOf, scoreOf, type Reading } from '#core/judge';
+import { counted, qualityOf, scoreOf, type Order, type Reading } from '#core/judge';
 import { levelsOf, MOST_LEVELS, type Cell } from '#core/plan';
 import type { Trial } from '#core/trial';
 import { costScore, type LevelCost } from './costs';
@@ -44,6 +44,7 @@ const scoreRules: readonly Rule[] = [
 /** The choosing rules by id. */
 export const rules: readonly { id: string; label: string }[] = [
   { id: 'best-combined', label: 'best combined score' },
+  { id: 'most-preferred', label: 'most preferred in pairs' },
   { id: 'cheapest-that-passes', label: 'least time that passes' },
   ...scoreRules.filter((r) => r.id !== 'less-0').map(({ id, label }) => ({ id, label })),
 ];
@@ -82,6 +83,7 @@ export interface Flag {
     | 'void'
     | 'coarse'
     | 'contradictory'
+    | 'effects'
     | 'confounded'
     | 'named';
   message: string;
@@ -122,6 +124,8 @@ export interface SettleOptions {
   inspection?: Inspection | undefined;
   /** Readings of earlier trials of the same factor on the same specimen, which this one goes on from. */
   earlier?: readonly { cells: readonly Cell[]; readings: readonly Reading[] }[];
+  /** The order that answers to “which is better?” give, by place in the list of cells from the lowest level. */
+  preferred?: Order | undefined;
   /** What each level costs by the planner. */
   costs?: readonly LevelCost[];
   /** What differed between the prints that are read together. */
@@ -137,7 +141,8 @@ const FAULT_AT = 2.5;
 /**
  * Readings → a value by a stated rule, or the plain reason why there is none.
  */
-export function settle(plan: Swept, readings: readonly Reading[], options: SettleOptions = {}): Settled {
+export function settle(plan: Swept, said: readonly Reading[], options: SettleOptions = {}): Settled {
+  const readings = counted(said);
   const { trial, cells } = plan;
   const axis = trial.axes[0];
   const factor = axis && factorOf(axis.factor);
@@ -172,6 +177,13 @@ export function settle(plan: Swept, readings: readonly Reading[], options: Settl
       message: `the file differed from the plan in ${cellWords(voids, cells)}: left out`,
       cells: voids,
     });
+  }
+  if (options.rule === 'most-preferred') {
+    const inOrder = [...cells].sort((a, b) => a.levels[factor.id]! - b.levels[factor.id]!);
+    const choice = mostPreferred(inOrder, factor, options.preferred);
+    return 'choice' in choice
+      ? { ...none, flags, scores, choices: [choice] }
+      : { ...none, flags: [...flags, choice], scores };
   }
   const read = scores.filter((s) => s.together !== undefined);
   if (read.length < 3) {
@@ -211,10 +223,10 @@ export function settle(plan: Swept, readings: readonly Reading[], options: Settl
     byQuality: Object.fromEntries(study.parts.map((p) => [p.track, curveOf(study.grid, p.response.draws, study)])),
   };
 
-  const counted = study.parts.filter((p) => p.weight > 0);
+  const weighed = study.parts.filter((p) => p.weight > 0);
   // Where nothing is any good, the smallest sign of a side is worth following.
   const poor = together.reduce((sum, s) => sum + s.together!, 0) / together.length < POOR;
-  if (counted.every((p) => p.response.evidence < (poor ? -0.25 : DIFFERENCE))) {
+  if (weighed.every((p) => p.response.evidence < (poor ? -0.25 : DIFFERENCE))) {
     flags.push({
       code: 'no-visible-difference',
       message: `no visible difference between ${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}: widen the sweep`,
@@ -257,14 +269,14 @@ export function settle(plan: Swept, readings: readonly Reading[], options: Settl
     flags.push({ code: found.code, message: `${found.message}: ${advice(found)}`, cells: found.cells });
     return withNext(result, plan, found.toward, sorted, step);
   }
-  const fine = (v: number) => rounded(Math.round(v / factor.settable) * factor.settable, 6);
+  const fine = (v: number) => settable(v, factor);
   const interval = [quantile(target, 0.025), quantile(target, 0.975)].map((x) => toLevel(x)) as [number, number];
   const beginning = begins === undefined ? '' : `the fault most likely lies at ${wordsOf(factor, fine(begins))}`;
   result.choices.push({
     factor: factor.id,
     choice: fine(found.value),
-    low: rounded(found.low, 6),
-    high: rounded(found.high, 6),
+    low: Math.min(fine(found.low), fine(found.value)),
+    high: Math.max(fine(found.high), fine(found.value)),
     interval95: [rounded(interval[0], 6), rounded(interval[1], 6)],
     rule,
     why: [found.why, beginning, passOf(trial, factor.id, found.value)?.words].filter((w) => w).join('; '),
@@ -278,6 +290,10 @@ export function settle(plan: Swept, readings: readonly Reading[], options: Settl
     });
   return withRefine(result, plan, study, target, step, options.costs ?? []);
 }
+
+/** The nearest value that can be set. */
+const settable = (value: number, factor: Factor): number =>
+  rounded(Math.round(value / factor.settable) * factor.settable, 6);
 
 /** What the readings say of each quality and together, on one scale of level steps. */
 interface Study {
@@ -458,7 +474,7 @@ function keptClear(found: Pick, study: Study, worst: Response, rule: string, fac
     value,
     low: Math.min(found.low, value),
     high: Math.max(found.high, value),
-    why: `${found.why}; ${wordsOf(factor, rounded(Math.round(value / factor.settable) * factor.settable, 6))} keeps clear of it with 95 %`,
+    why: `${found.why}; ${wordsOf(factor, settable(value, factor))} keeps clear of it with 95 %`,
   };
 }
 
@@ -480,6 +496,32 @@ function contradictions(readings: readonly Reading[], cells: readonly Cell[], fa
     message: `readings of ${qualityOf(track)?.label ?? track} contradict at ${ids.map((id) => wordsOf(factor, cells.find((c) => c.id === id)!.levels[factor.id]!)).join(', ')}: look at ${ids.length === 1 ? 'it' : 'them'} again, or print ${ids.length === 1 ? 'it' : 'them'} again`,
     cells: ids,
   }));
+}
+
+/** The piece that is most likely best in the order by pairs; its band holds every piece that may be best too. */
+function mostPreferred(cells: readonly Cell[], factor: Factor, order: Order | undefined): Choice | Flag {
+  if (!order || Math.max(...order.best) < 0.3)
+    return {
+      code: 'unread',
+      message: order
+        ? 'no piece is preferred clearly yet: answer more pairs'
+        : 'no pair is answered yet; ask “which is better?” under Read',
+      cells: [],
+    };
+  const top = order.order[0]!;
+  const levels = cells.map((c) => c.levels[factor.id]!);
+  const may = levels.filter((_, i) => order.best[i]! >= 0.1 || i === top);
+  const [low, high] = [Math.min(...may), Math.max(...may)];
+  const edge = levels[top] === Math.min(...levels) || levels[top] === Math.max(...levels);
+  return {
+    factor: factor.id,
+    choice: levels[top]!,
+    low,
+    high,
+    interval95: [low, high],
+    rule: 'most-preferred',
+    why: `in pairs ${wordsOf(factor, levels[top]!)} is the best piece with ${show(100 * order.best[top]!, 0)} %${edge ? '; it stands at the edge of the sweep, so extend it to be sure' : ''}`,
+  };
 }
 
 /** The level that takes least time, then least filament, among those that pass. */
@@ -564,7 +606,7 @@ function bestCombined(
     value: toLevel(x),
     low: Math.max(toLevel(from), low),
     high: Math.min(toLevel(to), high),
-    why: `the combined score is highest there, ${show(mean[top]!, 1)} of 4; within a quarter point of it from ${wordsOf(factor, rounded(low, 4))} to ${wordsOf(factor, rounded(high, 4))}`,
+    why: `the combined score is highest there, ${show(mean[top]!, 1)} of 4; within a quarter point of it from ${wordsOf(factor, settable(low, factor))} to ${wordsOf(factor, settable(high, factor))}`,
     cells,
   };
 }

@@ -5,3 +5,4 @@ export * from './pair';
 export * from './from-kind';
 export * from './kinds';
 export * from './test-only';
+export * from './confirm';

@@ -99,8 +99,10 @@ import { TrialMaker } from './trial-maker';
         </div>
       </section>
       <p class="soft beside">
-        Also beside the route: <a [routerLink]="['/pair', p.id, 'free']">free trials</a> of any setting on any specimen,
-        and <a [routerLink]="['/pair', p.id, 'checks']">engine checks</a>, eleven solids of known measures.
+        <a [routerLink]="['/pair', p.id, 'wrong']">Something looks wrong on a print?</a> From what is seen to what to
+        check first. Also beside the route: <a [routerLink]="['/pair', p.id, 'free']">free trials</a> of any setting on
+        any specimen, and <a [routerLink]="['/pair', p.id, 'checks']">engine checks</a>, eleven solids of known
+        measures.
       </p>
     } @else {
       <h1>There is no such pair</h1>

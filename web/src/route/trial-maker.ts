@@ -26,11 +26,16 @@ export class TrialMaker {
   /** A new record of a kind of trial. @returns its id */
   plan(pairId: string, kind: string, outOfOrder?: string): string | undefined {
     const trial = this.trial(pairId, kind);
-    return trial && this.open(pairId, kindOf(kind)!.stop, trial, outOfOrder);
+    return trial && this.open(pairId, kindOf(kind)!.stop, trial, outOfOrder === undefined ? {} : { outOfOrder });
   }
 
   /** A record around a trial that is given. */
-  open(pair: string, stop: string, trial: Trial, outOfOrder?: string): string {
+  open(
+    pair: string,
+    stop: string,
+    trial: Trial,
+    more: Pick<TrialRecord, 'outOfOrder' | 'after' | 'confirms'> = {},
+  ): string {
     const record: TrialRecord = {
       kind: 'steady-tune/record',
       version: 1,
@@ -44,7 +49,7 @@ export class TrialMaker {
       rule: usualRule(trial),
       weights: {},
       checklist: {},
-      ...(outOfOrder !== undefined && { outOfOrder }),
+      ...more,
     };
     this.keeper.save('records', record);
     return record.id;

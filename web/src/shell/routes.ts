@@ -43,6 +43,11 @@ export const routes: Routes = [
     loadComponent: () => import('../route/stop-page').then((m) => m.StopPage),
   },
   {
+    path: 'pair/:pairId/wrong',
+    title: 'What is wrong? · Steady Tune',
+    loadComponent: () => import('../route/wrong-page').then((m) => m.WrongPage),
+  },
+  {
     path: 'pair/:pairId/free',
     title: 'Free trial · Steady Tune',
     loadComponent: () => import('../route/free-page').then((m) => m.FreePage),

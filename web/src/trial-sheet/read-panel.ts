@@ -3,16 +3,19 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
+import { kendall, scoreOf } from '#core/judge';
 import { rampAt } from '#core/plan';
 import { valueWords } from '#core/route';
 import { calculate, calculatorOf } from '#core/sums';
+import { MeasurePanel } from './measure-panel';
+import { PairPanel } from './pair-panel';
 import { readingWords } from './sheet-model';
 import { TrialDesk } from './trial-desk';
 
 /** Read: the quality in hand with its anchors, the keys, and the caliper. */
 @Component({
   selector: 'st-read-panel',
-  imports: [FormsModule, InputText],
+  imports: [FormsModule, InputText, MeasurePanel, PairPanel],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (!desk.printed()) {
@@ -21,7 +24,9 @@ import { TrialDesk } from './trial-desk';
         <button type="button" class="act" (click)="desk.go('print')">Go to Print</button>
       </div>
     } @else {
-      @if (track(); as t) {
+      @if (desk.pairing(); as on) {
+        <st-pair-panel [track]="on" />
+      } @else if (track(); as t) {
         <section class="read" [attr.aria-label]="'Reading ' + t.label">
           <p class="where">
             <b>{{ what() }} {{ row()?.number }} of {{ desk.rows().length }} · {{ row()?.label }}</b>
@@ -49,8 +54,65 @@ import { TrialDesk } from './trial-desk';
             <button type="button" (click)="desk.say('cannot tell')"><kbd>?</kbd> cannot tell</button>
             <button type="button" (click)="openNote()"><kbd>N</kbd> note</button>
             <button type="button" (click)="desk.clear()"><kbd>⌫</kbd> clear</button>
-            <span class="look">{{ t.look }}</span>
+            <span><kbd>⇧</kbd> <kbd>↑</kbd> a band</span>
+            @if (reading(); as r) {
+              @if (r.excluded) {
+                <button type="button" (click)="desk.include()">count it again</button>
+              } @else {
+                <button type="button" (click)="leaving.set(true)">leave it out …</button>
+              }
+            }
+            <span class="look">{{ t.look }} {{ side() }}</span>
           </p>
+          @if (desk.band().length > 1) {
+            <p class="small" role="status">The next score is for {{ desk.band().length }} cells together.</p>
+          }
+          @if (reading()?.excluded; as why) {
+            <p class="small soft">Left out: {{ why }}</p>
+          }
+          @if (leaving()) {
+            <p class="noting">
+              <input
+                #why
+                pInputText
+                maxlength="300"
+                aria-label="Why this score does not count"
+                placeholder="why this score does not count; Enter keeps it"
+                (keydown.enter)="leaveOut(why.value)"
+                (keydown.escape)="leaving.set(false)"
+              />
+            </p>
+          }
+          <p class="who">
+            <label for="judge">read by</label>
+            <input
+              pInputText
+              id="judge"
+              maxlength="30"
+              [ngModel]="desk.judge()"
+              (ngModelChange)="desk.judge.set($event.trim() || 'me')"
+            />
+            <label for="replicate">time</label>
+            <select id="replicate" [ngModel]="desk.replicate()" (ngModelChange)="desk.replicate.set(+$event)">
+              @for (n of times; track n.value) {
+                <option [ngValue]="n.value">{{ n.label }}</option>
+              }
+            </select>
+            @if (t.brush) {
+              <label
+                ><input type="checkbox" [checked]="desk.brushed()" (change)="desk.brushed.set(!desk.brushed())" /> after
+                brushing</label
+              >
+            }
+            <button type="button" class="act small" (click)="desk.compare(t.id)">Which is better?</button>
+            <span class="soft figures">{{ conditions() }}</span>
+            @if (agreement(); as a) {
+              <span>{{ a }}</span>
+            }
+          </p>
+          @if (hides(); as h) {
+            <p class="small warn">{{ h }}</p>
+          }
           @if (noting()) {
             <p class="noting">
               <input
@@ -78,78 +140,10 @@ import { TrialDesk } from './trial-desk';
           }
         </section>
       }
-      @if (desk.measures().length) {
-        <section class="measure" aria-label="Measured quantities">
-          @for (m of desk.measures(); track m.id) {
-            <label [for]="'m-' + m.id" [title]="m.how">{{ m.label }}{{ m.unit ? ', ' + m.unit : '' }}</label>
-            <span class="entry">
-              @if (m.id.startsWith('own-')) {
-                <input
-                  pInputText
-                  class="figures after"
-                  [attr.aria-label]="'Seconds after, ' + m.label"
-                  placeholder="after s"
-                  inputmode="decimal"
-                />
-              }
-              <input
-                pInputText
-                class="figures"
-                [id]="'m-' + m.id"
-                #measured
-                (keydown.enter)="takeMeasure(m.id, m.unit, measured, afterOf(measured))"
-                inputmode="decimal"
-                autocomplete="off"
-              />
-              <button
-                type="button"
-                class="act small"
-                [attr.aria-label]="'Add ' + m.label"
-                (click)="takeMeasure(m.id, m.unit, measured, afterOf(measured))"
-              >
-                Add
-              </button>
-            </span>
-            <p class="small figures said-so">
-              @if (hasMeasured(m.id)) {
-                {{ measuredWords(m.id, m.unit) }}
-                <button type="button" class="act bare small" (click)="desk.unmeasure(cell(), m.id)">
-                  take the last back
-                </button>
-                <button type="button" class="act bare small" (click)="leaving.set(m.id)">leave it out …</button>
-              } @else {
-                <span class="soft">{{ m.how }}</span>
-              }
-              @for (l of desk.leftOutAt(cell(), m.id); track $index) {
-                <span class="soft">left out: {{ l }}</span>
-              }
-            </p>
-            @if (leaving() === m.id) {
-              <p class="entry">
-                <input
-                  pInputText
-                  #reason
-                  maxlength="300"
-                  placeholder="why the last reading does not count; Enter keeps it"
-                  [attr.aria-label]="'Why the last ' + m.label + ' does not count'"
-                  (keydown.enter)="leaveOut(m.id, reason.value)"
-                  (keydown.escape)="leaving.set(undefined)"
-                />
-              </p>
-            }
-          }
-          @if (track()) {
-            @for (w of desk.measuredWords(); track w) {
-              <p class="small figures">{{ w }}</p>
-            }
-          }
-          @if (series(); as t) {
-            <p class="small figures">{{ t }}</p>
-          }
-          @if (measureProblem(); as p) {
-            <p class="small wrong" role="alert">{{ p }}</p>
-          }
-        </section>
+      @if (desk.pairing()) {
+        <span></span>
+      } @else if (desk.measures().length) {
+        <st-measure-panel />
       } @else {
         <section class="caliper" aria-label="Caliper">
           <label for="caliper">caliper height, from the bed side</label>
@@ -167,36 +161,12 @@ import { TrialDesk } from './trial-desk';
             <b class="figures" aria-live="polite">{{ caliper().value }}</b>
           </div>
           <p class="small" [class.wrong]="caliper().wrong">{{ caliper().words }}</p>
-          <p class="small soft">{{ conditions() }}</p>
+          <st-measure-panel />
         </section>
       }
       <section class="answer" aria-label="Answer so far">
-        <details class="own">
-          <summary>measure something else</summary>
-          <label for="own-label">what</label>
-          <input pInputText id="own-label" [(ngModel)]="ownLabel" maxlength="40" placeholder="deflection" />
-          <label for="own-unit">unit, and ± of the instrument</label>
-          <span class="pair">
-            <input pInputText id="own-unit" [(ngModel)]="ownUnit" maxlength="12" placeholder="mm" />
-            <input
-              pInputText
-              class="figures"
-              aria-label="Error of the instrument"
-              [(ngModel)]="ownError"
-              inputmode="decimal"
-              placeholder="0.1"
-            />
-          </span>
-          <label for="own-better">better is</label>
-          <select id="own-better" [(ngModel)]="ownBetter">
-            <option value="neither">neither</option>
-            <option value="more">more</option>
-            <option value="less">less</option>
-          </select>
-          <button type="button" class="act small" (click)="addMeasure()">Add the track</button>
-        </details>
         <button type="button" class="act main" (click)="desk.go('settle')">{{ answer() }}</button>
-        <p class="small soft">{{ next() }}</p>
+        <p class="small soft">{{ desk.blind() ? 'read blind: the values show once you have decided' : next() }}</p>
         @for (f of voids(); track f) {
           <p class="small wrong">{{ f }}</p>
         }
@@ -288,60 +258,24 @@ import { TrialDesk } from './trial-desk';
       flex-basis: 100%;
       font-style: italic;
     }
-    .own {
+    .who {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px 8px;
+      align-items: center;
       font-size: 12.5px;
     }
-    .own label {
-      display: block;
-      margin-top: 3px;
-    }
-    .own .act {
-      margin: 5px 0;
-    }
-    .own input,
-    .own select {
-      width: 100%;
-      padding: 2px 6px;
+    .who input[pInputText] {
+      width: 84px;
+      padding: 1px 6px;
       font-size: 13px;
     }
-    .own .pair {
-      display: flex;
-      gap: 4px;
-    }
-    .own summary {
-      cursor: pointer;
-      color: var(--madder);
+    .warn {
+      color: var(--shaken-ink);
     }
     .noting input {
       width: 100%;
     }
-    .measure {
-      width: 300px;
-      grid-template-columns: auto 1fr;
-      gap: 1px 8px;
-      align-items: center;
-    }
-    .measure > p {
-      grid-column: 1 / -1;
-    }
-    .said-so {
-      font-size: 12px;
-      margin-bottom: 4px;
-    }
-    .entry {
-      display: flex;
-      gap: 6px;
-    }
-    .entry input {
-      min-width: 0;
-      width: 100%;
-      padding: 3px 8px;
-    }
-    .entry .after {
-      width: 72px;
-      flex: 0 0 72px;
-    }
-    .measure label,
     .caliper label {
       font-size: 12.5px;
       color: var(--ink-soft);
@@ -399,7 +333,65 @@ export class ReadPanel {
     const r = this.row();
     return r && this.what() === 'Band' ? `${show(r.bottom, 1)}–${show(r.top, 1)} mm` : '';
   });
-  private readonly reading = computed(() => this.desk.readingAt(this.desk.spot().cell, this.desk.spot().track));
+  protected readonly leaving = signal(false);
+  protected readonly times = [1, 2, 3, 4, 5].map((value) => ({
+    value,
+    label: ['first', 'second', 'third', 'fourth', 'fifth'][value - 1]!,
+  }));
+  protected leaveOut(reason: string): void {
+    if (reason.trim() === '') return;
+    this.desk.exclude(reason.trim());
+    this.leaving.set(false);
+  }
+  /** What a bad score says of the value. */
+  protected readonly side = computed(() => {
+    const fault = this.track()?.fault[this.desk.factor()?.id ?? ''];
+    return fault === 'either'
+      ? 'Here both sides spoil it: too low and too high look alike from afar.'
+      : fault
+        ? `A bad score says that the value is ${fault}.`
+        : '';
+  });
+  /** Finishes on which faults hide. */
+  protected readonly hides = computed(() => {
+    const finish = this.desk.record()?.trial.context.filament.finish;
+    return finish && finish !== 'plain'
+      ? `On ${finish} filament faults hide: use raking light, trust touch more than sight, and say “cannot tell” rather than guess.`
+      : '';
+  });
+  /** How far several judges say the same on the track in hand: Kendall’s τ over the cells that both scored. */
+  protected readonly agreement = computed(() => {
+    const track = this.track()?.id;
+    const me = this.desk.judge();
+    const own = (this.desk.record()?.readings ?? []).filter(
+      (r) => r.track === track && r.excluded === undefined && r.brushed !== true,
+    );
+    const scoreBy = (judge: string) =>
+      new Map(
+        own.flatMap((r) =>
+          r.judge === judge && scoreOf(r.value) !== undefined
+            ? r.cells.map((c) => [c, scoreOf(r.value)!] as const)
+            : [],
+        ),
+      );
+    const mine = scoreBy(me);
+    const words = [...new Set(own.map((r) => r.judge))].flatMap((other) => {
+      if (other === me) return [];
+      const theirs = scoreBy(other);
+      const both = [...mine.keys()].filter((c) => theirs.has(c));
+      if (both.length < 3) return [];
+      const apart = both.filter((c) => Math.abs(mine.get(c)! - theirs.get(c)!) > 1).length;
+      const tau = kendall(
+        both.map((c) => mine.get(c)!),
+        both.map((c) => theirs.get(c)!),
+      );
+      return [
+        `with ${other}: order agrees to ${show(tau, 2)}, ${apart} of ${both.length} cells more than a point apart`,
+      ];
+    });
+    return words.join('; ');
+  });
+  protected readonly reading = computed(() => this.desk.readingAt(this.desk.spot().cell, this.desk.spot().track));
   protected readonly now = computed(() => this.reading()?.value);
   protected readonly noteHere = computed(() => this.reading()?.note);
   protected readonly said = computed(() => {
@@ -466,7 +458,7 @@ export class ReadPanel {
   });
 
   protected readonly answer = computed(() => {
-    const choices = this.desk.choices();
+    const choices = this.desk.blind() ? [] : this.desk.choices();
     return choices.length > 0
       ? `Settle ${choices.map((c) => valueWords({ factor: c.factor, value: c.choice })).join(', ')}`
       : 'See what it says';
@@ -485,97 +477,6 @@ export class ReadPanel {
     const row = this.desk.rows().find((r) => parsed.value >= r.bottom && parsed.value < r.top);
     this.desk.pointed.set(row?.cell);
   }
-
-  protected readonly cell = computed(() => this.desk.spot().cell);
-  protected readonly measureProblem = signal<string | undefined>(undefined);
-
-  /** The quantity whose last reading is being left out. */
-  protected readonly leaving = signal<string | undefined>(undefined);
-
-  protected leaveOut(track: string, reason: string): void {
-    if (reason.trim() === '') {
-      this.measureProblem.set('there is no reason; say in a few words why the reading does not count');
-      return;
-    }
-    this.measureProblem.set(undefined);
-    this.desk.leaveOut(this.cell(), track, reason.trim());
-    this.leaving.set(undefined);
-  }
-
-  protected hasMeasured(track: string): boolean {
-    return this.desk.measuredAt(this.cell(), track).length > 0;
-  }
-
-  protected measuredWords(track: string, unit: string): string {
-    const all = this.desk.measuredAt(this.cell(), track);
-    if (all.length === 0) return 'nothing yet; several readings make it surer';
-    const mean = all.reduce((a, b) => a + b, 0) / all.length;
-    return `${all.map((v) => show(v, 3)).join(', ')} ${unit}${all.length > 1 ? `; mean ${show(mean, 3)}` : ''}`;
-  }
-
-  /** The field that says when a reading was taken, beside the reading's own. */
-  protected afterOf(field: HTMLInputElement): HTMLInputElement | undefined {
-    return field.parentElement?.querySelector<HTMLInputElement>('input.after') ?? undefined;
-  }
-
-  protected takeMeasure(track: string, unit: string, field: HTMLInputElement, when?: HTMLInputElement): void {
-    const parsed = arithmetic(field.value, unit, track);
-    const after = when && when.value.trim() !== '' ? arithmetic(when.value, 's', track) : undefined;
-    const wrong = !parsed.ok ? parsed.faults[0] : after && !after.ok ? after.faults[0] : undefined;
-    this.measureProblem.set(wrong && `${wrong.wrong}; ${wrong.right}`);
-    if (!parsed.ok || (after && !after.ok)) return;
-    this.desk.measure(this.cell(), track, parsed.value, after?.ok ? after.value : undefined);
-    field.value = '';
-    field.focus();
-  }
-
-  protected ownLabel = '';
-  protected ownUnit = '';
-  protected ownError = '';
-  protected ownBetter: 'more' | 'less' | 'neither' = 'neither';
-
-  /** A track of the user's own. */
-  protected addMeasure(): void {
-    const label = this.ownLabel.trim();
-    const error = arithmetic(this.ownError || '0', this.ownUnit, 'error');
-    const known = this.desk.measures().some((m) => m.label === label);
-    if (label === '' || known || !error.ok || error.value < 0) {
-      this.measureProblem.set(
-        label === ''
-          ? 'the quantity has no name; give it one'
-          : known
-            ? 'there is a track of that name; give another'
-            : 'the error of the instrument is no amount; give a figure such as 0.1',
-      );
-      return;
-    }
-    this.measureProblem.set(undefined);
-    const id = `own-${
-      label
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, '-')
-        .slice(0, 30) || 'quantity'
-    }`;
-    const own = { id, label, unit: this.ownUnit.trim(), better: this.ownBetter, error: error.value };
-    this.desk.change(`measure ${label}`, (r) => ({ ...r, measures: [...(r.measures ?? []), own].slice(0, 12) }));
-    this.ownLabel = '';
-  }
-
-  /** What a series in time says: creep is called only beyond the error of the instrument. */
-  protected readonly series = computed(() => {
-    const cell = this.cell();
-    for (const m of this.desk.record()?.measures ?? []) {
-      const readings = (this.desk.record()?.readings ?? []).flatMap((r) =>
-        r.track === m.id && r.cells.includes(cell) && r.after !== undefined && typeof r.value === 'number'
-          ? [{ after: r.after, value: r.value }]
-          : [],
-      );
-      const result = readings.length > 1 ? calculate(calculatorOf('creep')!, { readings, error: m.error }) : undefined;
-      if (result?.ok)
-        return `${m.label} changes by ${show(result.value.value, 3)} ${m.unit}: ${result.value['creeps'] === true ? 'it creeps' : 'within the error of the instrument'}`;
-    }
-    return '';
-  });
 
   /** Opens the note field for the reading in hand. */
   openNote(): void {

@@ -1,22 +1,55 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
-import { show } from '#core/base';
+import { duration, show } from '#core/base';
 import { factorOf } from '#core/factors';
-import { rules } from '#core/settle';
+import { comparisonWords, conditionDifferences, rules } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
-import { valueWords } from '#core/route';
+import { compareRecords, valueWords } from '#core/route';
+import { Keeper } from '../data/keeper';
+import { TradeOff } from './trade-off';
 import { TrialDesk } from './trial-desk';
+
+type Side = 'look' | 'strength' | 'time' | 'filament';
 
 /** Settle: the rule, the weights, the value with its reason, or the plain answer why there is none. */
 @Component({
   selector: 'st-settle-panel',
-  imports: [FormsModule, Select, Slider, RouterLink],
+  imports: [FormsModule, Select, Slider, RouterLink, TradeOff],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (desk.settled(); as s) {
+    @if (desk.verdict(); as v) {
+      <section aria-label="Confirmation" class="answer whole">
+        <p class="value" [class.none]="v.state === 'open'">
+          {{ v.state === 'steady' ? 'it holds' : v.state === 'reverted' ? 'the old one is better' : 'not told yet' }}
+        </p>
+        <p>{{ v.why }}.</p>
+        @if (desk.blind()) {
+          <p class="small soft">The values stay hidden until you decide.</p>
+        } @else {
+          <p class="figures">
+            {{ words(desk.record()!.confirms!.factor, desk.record()!.confirms!.new) }} against
+            {{ words(desk.record()!.confirms!.factor, desk.record()!.confirms!.old) }}
+          </p>
+        }
+      </section>
+      <section aria-label="Act" class="acts">
+        @if (desk.record()?.settledOn) {
+          <p>
+            {{
+              v.state === 'steady' ? 'Kept: the value is steady now.' : 'The old value stands on the tune sheet again.'
+            }}
+          </p>
+        } @else {
+          <button type="button" class="act main" [disabled]="v.state === 'open'" (click)="desk.decide()">
+            {{ v.state === 'reverted' ? 'Put the old value back' : 'Keep the new value: steady' }}
+          </button>
+        }
+        <a [routerLink]="['/pair', desk.record()?.pair, 'tune']" class="small">tune sheet</a>
+      </section>
+    } @else if (desk.settled(); as s) {
       <section aria-label="Rule" class="rule">
         <label for="rule">rule</label>
         <p-select
@@ -59,8 +92,8 @@ import { TrialDesk } from './trial-desk';
           </p>
           @if (desk.choices().length === 1 && c.interval95[0] < c.interval95[1]) {
             <p class="small soft">
-              The optimum lies between {{ words(c.factor, c.interval95[0]) }} and
-              {{ words(c.factor, c.interval95[1]) }} with 95 %.
+              The {{ c.begins === undefined ? 'optimum' : 'fault' }} lies between
+              {{ nearly(c.factor, c.interval95[0]) }} and {{ nearly(c.factor, c.interval95[1]) }} with 95 %.
             </p>
           }
         } @empty {
@@ -72,8 +105,22 @@ import { TrialDesk } from './trial-desk';
         @if (speedLimit(); as l) {
           <p class="figures">{{ l }}</p>
         }
-        @for (f of s.flags; track f.code) {
-          <p [class.wrong]="f.code === 'void'" role="status">{{ f.message }}.</p>
+        @for (f of s.flags; track f.message) {
+          <p [class.wrong]="f.code === 'void' || f.code === 'confounded'" role="status">{{ f.message }}.</p>
+        }
+        @if (others().length > 0) {
+          <details class="compare">
+            <summary>compare</summary>
+            <select aria-label="Compare with" [ngModel]="against()" (ngModelChange)="against.set($event)">
+              <option value="">with …</option>
+              @for (o of others(); track o.id) {
+                <option [value]="o.id">{{ o.label }}</option>
+              }
+            </select>
+            @for (w of comparison(); track w) {
+              <p class="small" [class.wrong]="w.startsWith('more than one')">{{ w }}</p>
+            }
+          </details>
         }
       </section>
       <section aria-label="Act" class="acts">
@@ -87,11 +134,19 @@ import { TrialDesk } from './trial-desk';
             >{{ valueWords(t) }} stands on the tune sheet</a
           >
         }
+        @if (desk.tuned() && desk.before() !== undefined) {
+          <button type="button" class="act" (click)="desk.confirm()">
+            Confirm against {{ words(desk.choice()!.factor, desk.before()!) }}
+          </button>
+        }
         @if (s.next) {
           <button type="button" class="act" (click)="desk.openNext()">Plan the next trial</button>
-          <p class="small soft">{{ s.nextWhy }}</p>
+          <p class="small soft">{{ s.nextWhy }}{{ nextCost() }}</p>
         }
       </section>
+      @if (!desk.columns() && desk.tracks().length > 0) {
+        <st-trade-off />
+      }
     } @else {
       <div class="empty">
         <p>There is nothing to settle yet: this trial has not been printed and read.</p>
@@ -102,8 +157,8 @@ import { TrialDesk } from './trial-desk';
   styles: `
     :host {
       display: grid;
-      grid-template-columns: 240px minmax(0, 1fr) 210px;
-      gap: 30px;
+      grid-template-columns: 220px minmax(0, 1fr) 200px minmax(0, 300px);
+      gap: 24px;
     }
     .name {
       display: block;
@@ -130,7 +185,7 @@ import { TrialDesk } from './trial-desk';
     .weights {
       display: grid;
       grid-template-columns: auto minmax(0, 1fr);
-      gap: 12px 14px;
+      gap: 9px 14px;
       align-items: center;
       padding: 8px 8px 0 0;
       font-size: 12.5px;
@@ -144,6 +199,17 @@ import { TrialDesk } from './trial-desk';
     .none {
       color: var(--ink-soft);
       font-family: var(--text);
+    }
+    .whole {
+      grid-column: span 2;
+    }
+    .compare summary {
+      cursor: pointer;
+      color: var(--madder);
+      font-size: 12.5px;
+    }
+    .compare select {
+      max-width: 100%;
     }
     .acts .act {
       justify-content: center;
@@ -162,6 +228,8 @@ export class SettlePanel {
   protected readonly sides = [
     { id: 'look', label: 'look' },
     { id: 'strength', label: 'strength' },
+    { id: 'time', label: 'time' },
+    { id: 'filament', label: 'filament' },
   ] as const;
   protected readonly allWords = computed(() =>
     this.desk
@@ -195,22 +263,81 @@ export class SettlePanel {
     return factorOf(factor)?.label ?? factor;
   }
 
+  /** A bound of an interval, no finer than what can be set. */
+  protected nearly(factor: string, value: number): string {
+    const grain = factorOf(factor)?.settable ?? 1;
+    return this.words(factor, Math.round(value / grain) * grain);
+  }
+
   protected words(factor: string, value: number): string {
     return valueWords({ factor, value });
   }
 
-  protected weight(side: 'look' | 'strength'): number {
+  private readonly keeper = inject(Keeper);
+  /** Prints of this trial, and trials of the same specimen and factor, that can be held against the last print. */
+  protected readonly others = computed(() => {
+    const own = this.desk.record();
+    if (!own || own.prints.length === 0) return [];
+    const factor = own.trial.axes[0]?.factor;
+    const prints = own.prints.slice(0, -1).map((p, i) => ({ id: `print ${p.id}`, label: `print ${i + 1}, ${p.on}` }));
+    const trials = this.keeper
+      .documents()
+      .records.filter(
+        (r) => r.id !== own.id && r.readings.length > 0 && factor !== undefined && r.trial.axes[0]?.factor === factor,
+      )
+      .map((r) => ({
+        id: `trial ${r.id}`,
+        label: `${r.trial.context.printer.name}, ${r.trial.context.filament.name}: ${r.trial.title}`,
+      }));
+    return [...prints, ...trials].slice(0, 60);
+  });
+  protected readonly against = signal('');
+  /** What the comparison says, the difference in conditions first. */
+  protected readonly comparison = computed(() => {
+    const own = this.desk.record();
+    const [kind, id] = this.against().split(/ (.*)/s);
+    if (!own || !id) return [];
+    const last = own.prints.at(-1)!;
+    const ownSide = (print: string, label: string) => ({
+      label,
+      readings: own.readings.filter((r) => r.print === print),
+    });
+    if (kind === 'print') {
+      const other = own.prints.find((p) => p.id === id);
+      return other
+        ? comparisonWords(ownSide(other.id, other.on), ownSide(last.id, last.on), conditionDifferences([other, last]))
+        : [];
+    }
+    const other = this.keeper.find('records', id);
+    return other ? compareRecords(other, own) : [];
+  });
+
+  /** What the next trial would take, about: as this one, by its share of levels. */
+  protected readonly nextCost = computed(() => {
+    const next = this.desk.settled()?.next;
+    const report = this.desk.made()?.report;
+    const levels = this.desk.record()?.trial.axes[0]?.levels.length ?? 0;
+    if (!next || !report || levels === 0) return '';
+    const share = next.axes[0]!.levels.length / levels;
+    return `; about ${duration(report.time * share + report.heating)} and ${show(report.filament.mass * share, 1)} g`;
+  });
+
+  protected weight(side: Side): number {
+    if (side === 'time' || side === 'filament') return this.desk.record()?.weights[side] ?? 0;
     const id = this.desk.tracks().find((t) => t.side === side)?.id;
     return id === undefined ? 1 : (this.desk.record()?.weights[id] ?? 1);
   }
 
-  protected setWeight(side: 'look' | 'strength', value: number): void {
-    const own = Object.fromEntries(
-      this.desk
-        .tracks()
-        .filter((t) => t.side === side)
-        .map((t) => [t.id, value]),
-    );
+  protected setWeight(side: Side, value: number): void {
+    const own =
+      side === 'time' || side === 'filament'
+        ? { [side]: value }
+        : Object.fromEntries(
+            this.desk
+              .tracks()
+              .filter((t) => t.side === side)
+              .map((t) => [t.id, value]),
+          );
     this.desk.change(`weight of ${side}`, (r) => ({ ...r, weights: { ...r.weights, ...own } }));
   }
 

@@ -142,6 +142,8 @@ const BELOW = 8;
                   class="cell score"
                   [class.lit]="desk.pointed() === r.cell"
                   [class.here]="reads() && desk.spot().cell === r.cell && desk.spot().track === q.id"
+                  [class.banded]="reads() && desk.spot().track === q.id && desk.band().includes(r.cell)"
+                  (pointerdown)="dragFrom(r, q, $event)"
                   [style.top.px]="y(r.top)"
                   [style.height.px]="y(r.bottom) - y(r.top)"
                   [style.left.%]="mapped() ? r.left : null"
@@ -158,7 +160,7 @@ const BELOW = 8;
                   [attr.data-track]="q.id"
                   tabindex="-1"
                   (click)="pick(r, q)"
-                  (pointerenter)="desk.pointed.set(r.cell)"
+                  (pointerenter)="desk.pointed.set(r.cell); dragOver(r, q, $event)"
                   (pointerleave)="desk.pointed.set(undefined)"
                 >
                   @if (value(q, r); as v) {
@@ -285,10 +287,11 @@ export class Sheet implements OnDestroy {
   protected readonly plain = computed(() => {
     const factor = this.desk.factor();
     const cells = this.cells();
-    const unit = factor?.unit ?? '';
+    const unit = this.desk.blind() ? '' : (factor?.unit ?? '');
     const mapped = this.mapped();
     const plan = this.desk.plan();
     if (plan?.built.pushes) return [];
+    const blind = this.desk.blind();
     const longest = Math.max(1, ...[...cells.values()].map((c) => c.layerTime));
     const tracks: {
       id: string;
@@ -328,7 +331,7 @@ export class Sheet implements OnDestroy {
         text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.ok ? '✓' : 'void') : '·'),
         wrong: (r) => cells.get(r.cell)?.ok === false,
       });
-    for (const f of factors) {
+    for (const f of blind ? [] : factors) {
       if (!mapped)
         tracks.push({
           id: 'file',
@@ -398,7 +401,7 @@ export class Sheet implements OnDestroy {
   /** The level that runs down the sheet, in words. */
   private downWords(r: Row): string {
     const factor = this.desk.factor();
-    return this.mapped() && factor ? levelWords({ ...factor, unit: '' }, r.level) : r.words;
+    return this.mapped() && factor && !this.desk.blind() ? levelWords({ ...factor, unit: '' }, r.level) : r.words;
   }
 
   /** How dark a cell of a map is: the better, the lighter. */
@@ -449,7 +452,7 @@ export class Sheet implements OnDestroy {
 
   protected readonly lineAt = computed(() => {
     const choice = this.desk.choice();
-    if (!this.judged() || !choice) return undefined;
+    if (!this.judged() || !choice || this.desk.blind()) return undefined;
     const mm = this.mapped() ? undefined : heightOfLevel(this.rows(), choice.choice);
     const f = this.desk.factor();
     if (mm === undefined || !f || f.choices) return undefined;
@@ -510,7 +513,26 @@ export class Sheet implements OnDestroy {
     return points.length > 1 ? `M${points.join('L')}` : '';
   }
 
+  private dragged: { cell: number; track: string } | undefined;
+  protected dragFrom(r: Row, q: Quality, event: PointerEvent): void {
+    this.dragged = this.reads() && event.button === 0 ? { cell: r.cell, track: q.id } : undefined;
+    // A touch would hold on to the first cell.
+    (event.target as HTMLElement).releasePointerCapture?.(event.pointerId);
+  }
+
+  /** A band is dragged over the cells of one track. */
+  protected dragOver(r: Row, q: Quality, event: PointerEvent): void {
+    const from = this.dragged;
+    if (!from || event.buttons !== 1 || from.track !== q.id || from.cell === r.cell) return;
+    const cells = this.rows().map((row) => row.cell);
+    const [i, j] = [cells.indexOf(from.cell), cells.indexOf(r.cell)].sort((a, b) => a - b) as [number, number];
+    this.desk.spot.set(from);
+    this.desk.band.set(cells.slice(i, j + 1));
+  }
+
   protected pick(r: Row, q: Quality): void {
+    if (this.desk.band().length > 1 && this.desk.band().includes(r.cell)) return;
+    this.desk.band.set([]);
     this.desk.spot.set({ cell: r.cell, track: q.id });
     if (this.desk.stage() === 'settle') this.desk.go('read');
   }

@@ -2,10 +2,21 @@ import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy
 import { Router } from '@angular/router';
 import type { Subscription } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
-import { measuredOn, readingAt, withReading, type Measure, type Reading } from '#core/judge';
-import { newest, tunedFrom, withSettled, type Print, type TrialRecord } from '#core/route';
-import { settle, settleMeasured } from '#core/settle';
-import { asPrint, planned, titled, type Trial } from '#core/trial';
+import {
+  measuredOn,
+  Pairing,
+  readingAt,
+  withBand,
+  withReading,
+  type Measure,
+  type Order,
+  type Reading,
+} from '#core/judge';
+import { levelSettings } from '#core/plan';
+import { factorOf } from '#core/factors';
+import { newest, reverted, steadied, tunedFrom, withSettled, type Print, type TrialRecord } from '#core/route';
+import { conditionDifferences, settle, settleMeasured, verdictOf, type LevelCost } from '#core/settle';
+import { asPrint, confirmationOf, planned, titled, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
 import type { MadeFile } from '../work/core.worker';
@@ -30,6 +41,9 @@ const ownMeasure = (m: NonNullable<TrialRecord['measures']>[number]): Measure =>
   ...m,
   how: `± ${m.error} ${m.unit}`,
 });
+
+/** A, B, C … for pieces whose values are hidden. */
+const letter = (i: number): string => String.fromCharCode(65 + (i % 26)) + (i >= 26 ? String(Math.floor(i / 26)) : '');
 
 /** Everything on the desk while one trial is open; the parts of the sheet read it and speak to it. */
 @Injectable()
@@ -63,8 +77,24 @@ export class TrialDesk implements OnDestroy {
   });
   readonly rows = computed(() => {
     const plan = this.plan();
-    return plan ? rowsOf(plan) : [];
+    const rows = plan ? rowsOf(plan) : [];
+    // Blind: pieces have letters, and no colour tells their level.
+    return this.blind() ? rows.map((r, i) => ({ ...r, label: letter(i), words: letter(i), share: 0.5 })) : rows;
   });
+  /** The track on which pieces are being compared two by two. */
+  readonly pairing = signal<string | undefined>(undefined);
+  /** Values are hidden: pairs are being answered, or a confirmation is not decided. */
+  readonly blind = computed(() => {
+    const record = this.record();
+    if (this.stage() !== 'read' && this.stage() !== 'settle') return false;
+    return this.pairing() !== undefined || (record?.confirms !== undefined && record.settledOn === undefined);
+  });
+  /** Who reads, and for the which time. */
+  readonly judge = signal('me');
+  readonly replicate = signal(1);
+  readonly brushed = signal(false);
+  /** Cells of one track that the next score is for. */
+  readonly band = signal<readonly number[]>([]);
   readonly columns = computed(() => {
     const plan = this.plan();
     return plan && columnsOf(plan);
@@ -97,9 +127,47 @@ export class TrialDesk implements OnDestroy {
     const measured = settleMeasured(plan, record.readings);
     // What a file by print shows belongs to its own cells only.
     const inspection = this.byPrint() ? undefined : this.inspection();
-    const judged = settle(plan, record.readings, { rule: record.rule, weights: record.weights, inspection });
+    const judged = settle(plan, record.readings, {
+      rule: record.rule,
+      weights: record.weights,
+      inspection,
+      costs: this.costs(),
+      differed: this.differed(),
+      earlier: this.earlier(),
+      preferred: this.preferred(),
+    });
     return record.trial.axes.length === 0 ? { ...judged, flags: [], choices: measured.choices } : judged;
   });
+  /** What each level costs, from the file as it was read back. */
+  readonly costs = computed<LevelCost[]>(() =>
+    this.byPrint() ? [] : (this.inspection()?.cells ?? []).map((c) => ({ cell: c.id, time: c.time, mass: c.mass })),
+  );
+  /** What differed between the prints that are read, besides what varies. */
+  readonly differed = computed(() => {
+    const record = this.record();
+    const used = new Set(record?.readings.map((r) => r.print));
+    return conditionDifferences((record?.prints ?? []).filter((p) => used.has(p.id)));
+  });
+  /** The trials that this one goes on from. */
+  readonly earlier = computed(() => {
+    const found: { cells: NonNullable<ReturnType<TrialDesk['plan']>>['cells']; readings: Reading[] }[] = [];
+    let at = this.record()?.after;
+    while (at !== undefined && found.length < 8) {
+      const record = this.keeper.find('records', at);
+      const result = record && planned(record.trial);
+      if (!record || !result?.ok) break;
+      found.push({ cells: result.value.cells, readings: record.readings });
+      at = record.after;
+    }
+    return found;
+  });
+  /** Cells from the lowest level up: the places that pairs speak of. */
+  readonly inOrder = computed(() => {
+    const plan = this.plan();
+    const factor = plan?.trial.axes[0]?.factor;
+    return factor === undefined ? [] : [...plan!.cells].sort((a, b) => a.levels[factor]! - b.levels[factor]!);
+  });
+  private readonly preferred = computed(() => this.orderOf());
   readonly choices = computed(() => this.settled()?.choices ?? []);
   readonly choice = computed(() => this.choices()[0]);
   readonly measuredWords = computed(() => {
@@ -247,7 +315,60 @@ export class TrialDesk implements OnDestroy {
   readingAt(cell: number, track: string): Reading | undefined {
     const record = this.record();
     const print = this.printOfCell(cell);
-    return record && print ? readingAt(record.readings, print.id, cell, track) : undefined;
+    if (!record || !print) return undefined;
+    // While reading, only what this person said this time: another's score would sway it.
+    const own =
+      this.stage() === 'read'
+        ? record.readings.filter(
+            (r) =>
+              r.judge === this.judge() &&
+              r.replicate === this.replicate() &&
+              (r.brushed ?? false) === (this.brushed() && this.brushes(track)),
+          )
+        : record.readings.filter((r) => r.brushed !== true);
+    return readingAt(own, print.id, cell, track);
+  }
+
+  /** Whether a track is read twice, before and after brushing. */
+  brushes(track: string): boolean {
+    return this.tracks().some((t) => t.id === track && t.brush === true);
+  }
+
+  /** The answers on a track as a pairing of the cells in order of their levels; all tracks and judges where left out. */
+  pairingOf(track?: string, judge?: string): Pairing {
+    const cells = this.inOrder();
+    const place = new Map(cells.map((c, i) => [c.id, i]));
+    const factor = this.factor();
+    const pairing = new Pairing(Math.max(2, cells.length), {
+      ordered: this.columns() === undefined && !factor?.choices,
+    });
+    for (const p of this.record()?.pairs ?? []) {
+      const [a, b] = [place.get(p.a), place.get(p.b)];
+      if (a === undefined || b === undefined) continue;
+      if ((track !== undefined && p.track !== track) || (judge !== undefined && p.judge !== judge)) continue;
+      pairing.add({ a, b, result: p.result });
+    }
+    return pairing;
+  }
+
+  /** The order that the answers give; undefined without answers. */
+  orderOf(track?: string, judge?: string): Order | undefined {
+    const pairing = this.pairingOf(track, judge);
+    return pairing.answers.length > 0 ? pairing.order() : undefined;
+  }
+
+  /** Begins to compare pieces two by two on a track. */
+  compare(track: string): void {
+    this.band.set([]);
+    this.pairing.set(track);
+  }
+
+  /** Records an answer to “which is better?”. */
+  prefer(track: string, a: number, b: number, result: 'a' | 'b' | 'tie'): void {
+    this.change('which is better', (r) => ({
+      ...r,
+      pairs: [...(r.pairs ?? []), { track, judge: this.judge(), a, b, result }].slice(-500),
+    }));
   }
 
   /** All numbers measured on a cell. */
@@ -305,8 +426,75 @@ export class TrialDesk implements OnDestroy {
   /** Says a reading at the spot and steps on. */
   say(value: Reading['value']): void {
     const at = this.spot();
+    const band = this.band();
+    if (band.length > 1 && band.includes(at.cell)) {
+      this.putBand(at.track, band, value);
+      this.band.set([]);
+      const last = this.rows().findLast((r) => band.includes(r.cell))!;
+      this.spot.set(stepOn(this.rows(), this.tracks(), { ...at, cell: last.cell }));
+      return;
+    }
     this.put(at, value);
     this.spot.set(stepOn(this.rows(), this.tracks(), at));
+  }
+
+  /** One reading over a band of cells. */
+  private putBand(track: string, cells: readonly number[], value: Reading['value']): void {
+    const print = this.printOfCell(cells[0]!);
+    if (!print) return;
+    const label = this.tracks().find((t) => t.id === track)?.label ?? track;
+    this.change(`${label} of ${cells.length} cells: ${value}`, (r) => ({
+      ...r,
+      readings: withBand(r.readings, { print: print.id, track, ...this.reader(track) }, cells, value),
+    }));
+  }
+
+  /** Who reads, the which time, and whether after brushing. */
+  private reader(track: string): Pick<Reading, 'judge' | 'replicate' | 'brushed'> {
+    return {
+      judge: this.judge(),
+      replicate: this.replicate(),
+      ...(this.brushed() && this.brushes(track) && { brushed: true }),
+    };
+  }
+
+  /** Grows the band in hand by a step up or down the sheet. */
+  stretch(up: number): void {
+    const rows = this.rows();
+    const way = this.plan()?.built.drawing.view === 'above' ? -up : up;
+    const band = this.band().length > 0 ? this.band() : [this.spot().cell];
+    this.move(up, 0);
+    const here = this.spot().cell;
+    this.band.set(
+      band.includes(here) && band.length > 1 && way !== 0
+        ? band.filter((c) => c !== band[band.length - 1])
+        : rows.filter((r) => band.includes(r.cell) || r.cell === here).map((r) => r.cell),
+    );
+  }
+
+  /** The score at the spot does not count, with the reason; it stays in the record. */
+  exclude(reason: string): void {
+    const at = this.spot();
+    const here = this.readingAt(at.cell, at.track);
+    if (!here) return;
+    this.change('leave out a score', (r) => ({
+      ...r,
+      readings: r.readings.map((q) => (q === here ? { ...q, excluded: reason.slice(0, 300) } : q)),
+    }));
+  }
+
+  /** The score at the spot counts again. */
+  include(): void {
+    const at = this.spot();
+    const here = this.readingAt(at.cell, at.track);
+    this.change('count a score again', (r) => ({
+      ...r,
+      readings: r.readings.map((q) => {
+        if (q !== here) return q;
+        const { excluded: _, ...rest } = q;
+        return rest;
+      }),
+    }));
   }
 
   /** Takes the reading at the spot out. */
@@ -328,8 +516,7 @@ export class TrialDesk implements OnDestroy {
         {
           print: print.id,
           track: at.track,
-          judge: 'me',
-          replicate: 1,
+          ...this.reader(at.track),
           cell: at.cell,
           ...(note !== undefined && { note }),
         },
@@ -349,7 +536,7 @@ export class TrialDesk implements OnDestroy {
       ...r,
       readings: withReading(
         r.readings,
-        { print: print.id, track: at.track, judge: 'me', replicate: 1, cell: at.cell, ...(note !== '' && { note }) },
+        { print: print.id, track: at.track, ...this.reader(at.track), cell: at.cell, ...(note !== '' && { note }) },
         value,
       ),
     }));
@@ -379,6 +566,61 @@ export class TrialDesk implements OnDestroy {
     const next = this.settled()?.next;
     const record = this.record();
     if (!next || !record) return;
-    void this.router.navigate(['/trial', this.maker.open(record.pair, record.stop, next)]);
+    const id = this.maker.open(record.pair, record.stop, next, { after: record.id });
+    void this.router.navigate(['/trial', id]);
+  }
+
+  /** The value that stood before the one settled here: of the tune sheet, else of the baseline. */
+  readonly before = computed(() => {
+    const choice = this.choice();
+    const pair = this.keeper.find('pairs', this.record()?.pair);
+    const factor = choice && factorOf(choice.factor);
+    if (!choice || !pair || !factor?.setting || factor.choices) return undefined;
+    const known = pair.values.filter((v) => v.factor === choice.factor && v.trial !== this.id()).at(-1)?.value;
+    const settings = { ...pair.baseline };
+    const changed = Object.keys(levelSettings({ [choice.factor]: choice.choice }, settings))[0];
+    const held = changed === undefined ? undefined : settings[changed as keyof typeof settings];
+    return known ?? (typeof held === 'number' ? held : undefined);
+  });
+
+  /** Opens a confirmation print of the value settled here against the one before. */
+  confirm(): void {
+    const record = this.record();
+    const choice = this.choice();
+    const old = this.before();
+    const pair = this.keeper.find('pairs', record?.pair);
+    if (!record || !choice || old === undefined || !pair) return;
+    const seed = crypto.getRandomValues(new Uint32Array(1))[0]!;
+    const values = { old, new: choice.choice };
+    const trial = confirmationOf(record.trial, choice.factor, values, this.maker.baselineOf(pair), seed);
+    if (!trial) return;
+    const confirms = { factor: choice.factor, ...values, trial: record.id };
+    void this.router.navigate(['/trial', this.maker.open(record.pair, record.stop, trial, { confirms })]);
+  }
+
+  /** How the confirmation in hand stands; undefined where this trial is none. */
+  readonly verdict = computed(() => {
+    const record = this.record();
+    const confirms = record?.confirms;
+    const cells = this.plan()?.cells;
+    if (!record || !confirms || !cells || record.prints.length === 0) return undefined;
+    const at = (value: number) => cells.find((c) => Math.abs(c.levels[confirms.factor]! - value) < 1e-6)?.id ?? -1;
+    return verdictOf({ old: at(confirms.old), new: at(confirms.new) }, record.readings, record.pairs ?? []);
+  });
+
+  /** Writes what the confirmation showed: the new value is steady, or the old one stands again. */
+  decide(): void {
+    const record = this.record();
+    const verdict = this.verdict();
+    const pair = this.keeper.find('pairs', record?.pair);
+    if (!record?.confirms || !verdict || verdict.state === 'open' || !pair) return;
+    const { factor, old } = record.confirms;
+    const on = new Date().toISOString();
+    this.change('confirm', (r) => ({ ...r, settledOn: on }));
+    const values =
+      verdict.state === 'steady'
+        ? steadied(pair.values, factor, verdict.why)
+        : reverted(pair.values, factor, old, verdict.why, on.slice(0, 10));
+    this.keeper.save('pairs', { ...pair, values });
   }
 }

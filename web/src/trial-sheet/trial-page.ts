@@ -265,6 +265,13 @@ export class TrialPage {
       return;
     }
     if (control || event.altKey || this.desk.stage() !== 'read' || !this.desk.print()) return;
+    if (this.desk.pairing() !== undefined) return;
+    if (event.shiftKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+      this.desk.stretch(event.key === 'ArrowUp' ? 1 : -1);
+      event.preventDefault();
+      return;
+    }
+    if (event.key.startsWith('Arrow') || event.key === 'Escape') this.desk.band.set([]);
     if (this.readKey(event.key)) event.preventDefault();
   }
 

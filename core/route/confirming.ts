@@ -1,0 +1,31 @@
+import { newest, type Tuned } from './tune-sheet';
+
+/** The values with the newest one of a factor confirmed: steady, with what the confirmation showed. */
+export function steadied(values: readonly Tuned[], factor: string, why: string): Tuned[] {
+  const now = newest(values).find((v) => v.factor === factor);
+  return values.map((v) =>
+    v === now ? { ...v, state: 'steady', shakenBy: undefined, why: `${v.why}; confirmed: ${why}`.slice(0, 600) } : v,
+  );
+}
+
+/** The values with the old value of a factor in force again, since the confirmation spoke for it. */
+export function reverted(values: readonly Tuned[], factor: string, old: number, why: string, on: string): Tuned[] {
+  const now = newest(values).find((v) => v.factor === factor);
+  if (!now) return [...values];
+  const before = values.findLast((v) => v.factor === factor && v !== now && Math.abs(v.value - old) < 1e-9);
+  return [
+    ...values,
+    {
+      ...(before ?? now),
+      value: old,
+      low: before?.low ?? old,
+      high: before?.high ?? old,
+      interval95: before?.interval95 ?? [old, old],
+      rule: 'confirmation',
+      why: `put back by the confirmation: ${why}`.slice(0, 600),
+      on,
+      state: 'settled',
+      shakenBy: undefined,
+    },
+  ];
+}

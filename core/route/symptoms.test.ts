@@ -1,0 +1,77 @@
+import { describe, expect, it } from 'vitest';
+import { kindOf } from '#core/trial';
+import { heronPair, made, smallTower } from '../testing/fixtures';
+import { causesOf, seenInFile, stopOf, symptoms, type Known, type Tuned } from '.';
+
+const known = (more: Partial<Known> = {}): Known => ({
+  values: [],
+  filament: { ...heronPair.context.filament, driedOn: '2026-11-20' },
+  today: '2026-11-22',
+  ...more,
+});
+const tuned = (factor: string, value: number, state: Tuned['state']): Tuned => ({
+  factor,
+  value,
+  low: value,
+  high: value,
+  interval95: [value, value],
+  rule: 'measured',
+  why: '',
+  trial: 't',
+  trialTitle: 't',
+  evidence: '',
+  on: '2026-11-10',
+  state,
+  ...(state === 'shaken' && { shakenBy: 'another nozzle' }),
+});
+const order = (id: string, e: Known) =>
+  causesOf(
+    symptoms.find((s) => s.id === id)!,
+    e,
+  ).map((c) => c.label);
+
+describe('what is wrong', () => {
+  it('names stops and kinds of trial that there are', () => {
+    for (const s of symptoms)
+      for (const c of s.causes) {
+        if (c.stop !== undefined) expect(stopOf(c.stop), c.label).toBeDefined();
+        if (c.kind !== undefined) expect(kindOf(c.kind), c.label).toBeDefined();
+      }
+    expect(new Set(symptoms.map((s) => s.id)).size).toBe(symptoms.length);
+  });
+  it('asks for drying first where it is overdue, and last where it is fresh', () => {
+    const wet = { ...heronPair.context.filament, driedOn: '2026-09-01' };
+    expect(order('strings', known({ filament: wet }))[0]).toBe('damp filament');
+    expect(order('strings', known())[0]).toBe('retraction too short or too slow');
+    expect(causesOf(symptoms[0]!, known({ filament: wet }))[0]!.known[0]).toMatch(/dried 82 days ago/);
+  });
+  it('puts back what is settled, and forward what is shaken', () => {
+    const settled = known({ values: [tuned('retraction-distance', 0.8, 'settled')] });
+    expect(order('strings', settled)[0]).toBe('nozzle temperature too high');
+    const steady = known({ values: [tuned('retraction-distance', 0.8, 'steady')] });
+    const at = (e: Known) => order('strings', e).indexOf('retraction too short or too slow');
+    expect(at(steady)).toBeGreaterThanOrEqual(at(settled));
+    const shaken = known({
+      values: [tuned('retraction-distance', 0.8, 'shaken'), tuned('nozzle-temperature', 245, 'settled')],
+    });
+    expect(order('strings', shaken)[0]).toBe('retraction too short or too slow');
+    expect(causesOf(symptoms[0]!, shaken)[0]!.known[0]).toContain('another nozzle');
+  });
+  it('weighs what the file shows: crossings for strings, changes of speed for gloss bands', () => {
+    const file = { crossings: 200, layerTimeJump: 1.1, speedJump: 1 };
+    const place = (f: typeof file) => order('strings', known({ file: f })).indexOf('travel across walls');
+    expect(place(file)).toBeLessThan(place({ ...file, crossings: 3 }));
+    expect(order('gloss-bands', known({ file: { ...file, layerTimeJump: 4 } }))[0]).toMatch(/speed changes/);
+    expect(order('gloss-bands', known({ file })).at(-1)).not.toBe('nozzle temperature too high');
+  });
+  it('sees jumps of layer time and speed in an inspection, by hand', () => {
+    const layer = (z: number, time: number, peakFlow: number) => ({ z, height: 0.2, time, peakFlow, cell: 0, line: 1 });
+    const seen = seenInFile({
+      layers: [layer(0.2, 90, 1), layer(1.2, 10, 4), layer(1.4, 25, 2), layer(1.6, 20, 3)],
+      travel: { length: 1, wallCrossings: 7, retractions: 0 },
+    });
+    expect(seen).toEqual({ crossings: 7, layerTimeJump: 2.5, speedJump: 2 });
+    const tower = seenInFile(made(smallTower([250, 245])).inspection);
+    expect(tower.layerTimeJump).toBeGreaterThanOrEqual(1);
+  });
+});

@@ -1,0 +1,124 @@
+import { describe, expect, it } from 'vitest';
+import { must } from '#core/base';
+import { Pairing, withBand, type Reading } from '#core/judge';
+import { reverted, steadied, tunedBaseline, type Tuned } from '../route';
+import { confirmationOf, planned } from '#core/trial';
+import { heronPair, smallTower } from '../testing/fixtures';
+import { settle, verdictOf } from '.';
+
+const said = (track: string, cell: number, value: Reading['value'], more: Partial<Reading> = {}): Reading => ({
+  print: 'p',
+  cells: [cell],
+  track,
+  value,
+  judge: 'me',
+  replicate: 1,
+  ...more,
+});
+const cells = { old: 0, new: 1 };
+
+describe('a confirmation', () => {
+  const trial = { ...smallTower([250, 245, 240, 235]), frozen: { fan: 0.2 } };
+  it('prints the old and the new value and nothing that was test-only', () => {
+    const made = confirmationOf(trial, 'nozzle-temperature', { old: 240, new: 246 }, heronPair.baseline, 3)!;
+    expect([...made.axes[0]!.levels].sort()).toEqual([240, 246]);
+    expect(made.frozen).toEqual({});
+    expect(planned(made).ok).toBe(true);
+    expect(made.title).toMatch(/^Confirmation, /);
+  });
+  it('mixes which of them comes first', () => {
+    const firsts = Array.from(
+      { length: 12 },
+      (_, seed) =>
+        confirmationOf(trial, 'nozzle-temperature', { old: 240, new: 246 }, heronPair.baseline, seed)!.axes[0]!
+          .levels[0],
+    );
+    expect(new Set(firsts).size).toBe(2);
+  });
+  it('of one and the same value is none', () => {
+    expect(confirmationOf(trial, 'nozzle-temperature', { old: 240, new: 240 }, heronPair.baseline, 1)).toBeUndefined();
+  });
+  it('holds the new value where it is better or no different, else puts the old one back', () => {
+    expect(verdictOf(cells, [], []).state).toBe('open');
+    expect(verdictOf(cells, [said('stringing', 0, 2), said('stringing', 1, 4)], [])).toEqual({
+      state: 'steady',
+      why: 'the new value is better on stringing 4 against 2',
+    });
+    expect(verdictOf(cells, [said('stringing', 0, 3), said('stringing', 1, 3)], []).why).toMatch(/no difference/);
+    expect(verdictOf(cells, [said('stringing', 0, 4), said('stringing', 1, 1)], []).state).toBe('reverted');
+    const side = { track: 'surface', a: 0, b: 1 };
+    expect(verdictOf(cells, [], [{ ...side, result: 'a' }]).state).toBe('reverted');
+    expect(verdictOf(cells, [], [{ ...side, result: 'b' }]).state).toBe('steady');
+  });
+  it('leaves excluded readings out', () => {
+    const odd = said('stringing', 1, 0, { excluded: 'wrong piece' });
+    expect(verdictOf(cells, [said('stringing', 0, 2), odd, said('stringing', 1, 4, { replicate: 2 })], []).state).toBe(
+      'steady',
+    );
+  });
+  it('makes the value steady, or puts the old one back with the reason and in force', () => {
+    const value = (v: number): Tuned => ({
+      factor: 'nozzle-temperature',
+      value: v,
+      low: v - 3,
+      high: v + 3,
+      interval95: [v - 5, v + 5],
+      rule: 'best-combined',
+      why: 'the score is highest there',
+      trial: 't',
+      trialTitle: 't',
+      evidence: '',
+      on: '2026-11-14',
+      state: 'settled',
+    });
+    const values = [value(238), value(246)];
+    const good = steadied(values, 'nozzle-temperature', 'no difference');
+    expect(good.map((v) => v.state)).toEqual(['settled', 'steady']);
+    const back = reverted(values, 'nozzle-temperature', 238, 'stringing', '2026-11-15');
+    expect(back).toHaveLength(3);
+    expect(back[2]).toMatchObject({ value: 238, low: 235, state: 'settled', rule: 'confirmation' });
+    expect(tunedBaseline(heronPair.baseline, back).nozzleTemperature).toBe(238);
+  });
+});
+
+describe('readings that count', () => {
+  const plan = must(planned(smallTower([260, 255, 250, 245, 240, 235])));
+  const good = [0, 1, 3, 4, 3, 1].map((v, cell) => said('surface', cell, v));
+  it('leave out what was read after brushing', () => {
+    const brushed = [4, 4, 4, 0, 0, 0].map((v, cell) => said('surface', cell, v, { brushed: true }));
+    expect(settle(plan, [...good, ...brushed]).choices).toEqual(settle(plan, good).choices);
+  });
+  it('of a band stand on each of its cells', () => {
+    const list = withBand(good, { print: 'p', track: 'surface', judge: 'me', replicate: 1 }, [1, 2], 2);
+    expect(list).toHaveLength(5);
+    expect(list.at(-1)).toMatchObject({ cells: [1, 2], value: 2 });
+  });
+  it('that contradict one another are named with their cells', () => {
+    const again = said('surface', 3, 1, { replicate: 2 });
+    const flag = settle(plan, [...good, again]).flags.find((f) => f.code === 'contradictory')!;
+    expect(flag.cells).toEqual([3]);
+    expect(flag.message).toContain('245 °C');
+  });
+  it('are confounded where more than the levels differed', () => {
+    const { flags } = settle(plan, good, { differed: ['firmware: 2.1 / 2.2'] });
+    expect(flags[0]).toMatchObject({ code: 'confounded' });
+    expect(flags[0]!.message).toContain('firmware: 2.1 / 2.2');
+  });
+  it('give the cheapest that passes, and the piece preferred in pairs', () => {
+    const clean = [1, 3, 3, 4, 3, 1].map((v, cell) => said('surface', cell, v));
+    const costs = plan.cells.map((c) => ({ cell: c.id, time: 100 + 10 * c.id, mass: 1 }));
+    const cheap = settle(plan, clean, { rule: 'cheapest-that-passes', costs });
+    expect(cheap.choices[0]).toMatchObject({ choice: 255, low: 240, high: 255 });
+    const pairing = new Pairing(6, { ordered: true });
+    for (const b of [0, 1, 2, 4, 5, 2, 4]) pairing.add({ a: 3, b, result: 'a' });
+    const liked = settle(plan, [], { rule: 'most-preferred', preferred: pairing.order() });
+    expect(liked.choices[0]).toMatchObject({ choice: 245, rule: 'most-preferred' });
+    expect(settle(plan, [], { rule: 'most-preferred' }).flags.at(-1)!.code).toBe('unread');
+  });
+  it('follow time and filament as far as they are weighed', () => {
+    const costs = plan.cells.map((c) => ({ cell: c.id, time: 100 + 60 * c.id, mass: 1 }));
+    const at = (time: number) => settle(plan, good, { costs, weights: { time } }).choices[0]?.choice ?? NaN;
+    // The first cells, hotter, take least time here.
+    expect(at(1.5)).toBeGreaterThan(at(0));
+  });
+});

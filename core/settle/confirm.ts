@@ -1,0 +1,57 @@
+import { listed, show } from '#core/base';
+import { qualityOf, scoreOf, type Answer, type Reading } from '#core/judge';
+
+/** How a confirmation came out: the new value holds, the old one is better, or it cannot be told yet. */
+export interface Verdict {
+  state: 'steady' | 'reverted' | 'open';
+  why: string;
+}
+
+/**
+ * The new value against the old, read blind. Each quality counts by its scores (half a point or more is a difference)
+ * and each answer to “which is better?” counts as one; the new value holds unless more speaks for the old one.
+ *
+ * @param cells the cells of the two values
+ * @param pairs answers per quality, in numbers of cells
+ */
+export function verdictOf(
+  cells: { old: number; new: number },
+  readings: readonly Reading[],
+  pairs: readonly (Answer & { track: string })[],
+): Verdict {
+  const mean = (track: string, cell: number) => {
+    const all = readings.flatMap((r) =>
+      r.track === track && r.cells.includes(cell) && r.excluded === undefined ? (scoreOf(r.value) ?? []) : [],
+    );
+    return all.length > 0 ? all.reduce((a, b) => a + b, 0) / all.length : undefined;
+  };
+  const tracks = [...new Set(readings.map((r) => r.track))].filter((t) => qualityOf(t));
+  const better: string[] = [];
+  const worse: string[] = [];
+  let alike = 0;
+  for (const track of tracks) {
+    const [now, before] = [mean(track, cells.new), mean(track, cells.old)];
+    if (now === undefined || before === undefined) continue;
+    const label = `${qualityOf(track)!.label} ${show(now, 1)} against ${show(before, 1)}`;
+    if (now - before >= 0.5) better.push(label);
+    else if (before - now >= 0.5) worse.push(label);
+    else alike++;
+  }
+  for (const { a, result, track } of pairs) {
+    if (result === 'tie') alike++;
+    else {
+      const won = (result === 'a') === (a === cells.new);
+      (won ? better : worse).push(`${qualityOf(track)?.label ?? track}, side by side`);
+    }
+  }
+  if (better.length + worse.length + alike === 0)
+    return { state: 'open', why: 'nothing is read on both values yet: read them, or say which is better' };
+  if (worse.length > better.length) return { state: 'reverted', why: `the old value is better on ${listed(worse)}` };
+  return {
+    state: 'steady',
+    why:
+      better.length > 0
+        ? `the new value is better on ${listed(better)}`
+        : 'no difference to the old value was found, judged blind',
+  };
+}

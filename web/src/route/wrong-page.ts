@@ -1,0 +1,222 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Router, RouterLink } from '@angular/router';
+import type { Subscription } from 'rxjs';
+import { causesOf, seenInFile, symptoms, type Known } from '#core/route';
+import { asPrint, kindOf } from '#core/trial';
+import { Keeper } from '../data/keeper';
+import { WorkerPool } from '../work/worker-pool';
+import { CostOf, costWords, type Cost } from './cost-of';
+import { TrialMaker } from './trial-maker';
+
+/** What is wrong? From what is seen to candidate causes, and for each the cheapest trial that would tell. */
+@Component({
+  selector: 'st-wrong-page',
+  imports: [FormsModule, RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (pair(); as p) {
+      <h1>What is wrong?</h1>
+      <p class="soft">Say what the print shows; the causes come in the order in which to check them on this pair.</p>
+      <div class="symptoms" role="group" aria-label="What the print shows">
+        @for (s of all; track s.id) {
+          <button
+            type="button"
+            [class.on]="s.id === symptomId()"
+            [attr.aria-pressed]="s.id === symptomId()"
+            (click)="symptomId.set(s.id)"
+          >
+            {{ s.label }}
+          </button>
+        }
+      </div>
+      @if (symptom(); as s) {
+        <p>
+          <i>{{ s.look }}</i>
+        </p>
+        <p class="file">
+          <label for="file">look into the file of</label>
+          <select id="file" [ngModel]="fileOf()" (ngModelChange)="look($event)">
+            <option value="">no file</option>
+            @for (r of records(); track r.id) {
+              <option [value]="r.id">{{ r.trial.title }}</option>
+            }
+          </select>
+          <span class="soft" role="status">{{ looking() }}</span>
+        </p>
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">check</th>
+              <th scope="col">cause</th>
+              <th scope="col">what is known on this pair</th>
+              <th scope="col">the trial that would tell</th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (c of causes(); track c.label) {
+              <tr>
+                <td class="figures">{{ $index + 1 }}</td>
+                <th scope="row">
+                  {{ c.label }}<span class="tell soft">{{ c.tell }}</span>
+                </th>
+                <td>
+                  @for (k of c.known; track k) {
+                    <span class="known">{{ k }}</span>
+                  } @empty {
+                    <span class="soft">nothing</span>
+                  }
+                </td>
+                <td>
+                  @if (c.trial; as t) {
+                    <button type="button" class="act" (click)="plan(t.id)" [attr.aria-label]="'Plan: ' + t.label">
+                      {{ t.label }}
+                    </button>
+                    <span class="soft figures cost">{{ t.cost }}</span>
+                  } @else {
+                    <span class="soft">none needed</span>
+                  }
+                </td>
+              </tr>
+            }
+          </tbody>
+        </table>
+      } @else {
+        <p class="soft">Nothing is chosen yet.</p>
+      }
+      <p><a [routerLink]="['/pair', p.id]">Back to the route</a></p>
+    } @else {
+      <h1>There is no such pair</h1>
+    }
+  `,
+  styleUrl: './table.css',
+  styles: `
+    :host {
+      display: grid;
+      gap: 12px;
+      align-content: start;
+    }
+    .symptoms {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+    }
+    .symptoms button {
+      padding: 5px 12px;
+      border: 1px solid var(--line-strong);
+      border-radius: 14px;
+      background: var(--well);
+      color: inherit;
+      cursor: pointer;
+    }
+    .symptoms .on {
+      background: var(--madder);
+      border-color: var(--madder);
+      color: var(--on-madder);
+    }
+    .file {
+      display: flex;
+      gap: 10px;
+      align-items: baseline;
+    }
+    .file select {
+      max-width: 420px;
+    }
+    .tell,
+    .known,
+    .cost {
+      display: block;
+      font-weight: 400;
+      font-size: 13px;
+    }
+  `,
+})
+export class WrongPage {
+  readonly pairId = input.required<string>();
+  private readonly keeper = inject(Keeper);
+  private readonly maker = inject(TrialMaker);
+  private readonly router = inject(Router);
+  private readonly pool = inject(WorkerPool);
+  private readonly costOf = inject(CostOf);
+  protected readonly all = symptoms;
+  protected readonly symptomId = signal('');
+  protected readonly symptom = computed(() => symptoms.find((s) => s.id === this.symptomId()));
+  protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
+  protected readonly records = computed(() =>
+    this.keeper
+      .documents()
+      .records.filter((r) => r.pair === this.pairId())
+      .toReversed()
+      .slice(0, 40),
+  );
+  protected readonly fileOf = signal('');
+  protected readonly looking = signal('');
+  private readonly file = signal<Known['file']>(undefined);
+  private readonly costs = signal<Record<string, Cost>>({});
+  private work: Subscription | undefined;
+
+  private readonly found = computed(() => {
+    const symptom = this.symptom();
+    const pair = this.pair();
+    const context = this.keeper.contextOf(pair);
+    if (!symptom || !pair || !context) return [];
+    const file = this.file();
+    return causesOf(symptom, {
+      values: pair.values,
+      filament: context.filament,
+      today: new Date().toISOString().slice(0, 10),
+      ...(file && { file }),
+    });
+  });
+  protected readonly causes = computed(() => {
+    const context = this.keeper.contextOf(this.pair());
+    return this.found().map((c) => {
+      const kind = c.kind === undefined ? undefined : kindOf(c.kind);
+      const lacks = kind && context ? kind.lacks?.(context) : undefined;
+      return {
+        ...c,
+        trial:
+          kind && lacks === undefined
+            ? { id: kind.id, label: kind.label, cost: costWords(this.costs()[kind.id]) }
+            : undefined,
+      };
+    });
+  });
+
+  constructor() {
+    // What each trial takes is made beforehand, one after the other.
+    effect((onCleanup) => {
+      const pair = this.pairId();
+      const asked = this.found().flatMap((c) => c.kind ?? []);
+      const subscriptions = [...new Set(asked)].flatMap((kind) => {
+        const trial = this.maker.trial(pair, kind);
+        return trial
+          ? [this.costOf.trial(trial).subscribe((cost) => this.costs.update((all) => ({ ...all, [kind]: cost })))]
+          : [];
+      });
+      onCleanup(() => subscriptions.forEach((s) => s.unsubscribe()));
+    });
+  }
+
+  protected look(id: string): void {
+    this.fileOf.set(id);
+    this.work?.unsubscribe();
+    this.file.set(undefined);
+    this.looking.set('');
+    const record = this.keeper.find('records', id);
+    if (!record) return;
+    this.looking.set('reading the file …');
+    this.work = this.pool.make(asPrint(record.trial), new Date().toISOString().slice(0, 10)).subscribe((said) => {
+      if (!('result' in said)) return;
+      if (said.result.ok) {
+        this.file.set(seenInFile(said.result.value.inspection));
+        this.looking.set('what its file shows is weighed in');
+      } else this.looking.set('this trial makes no file, so nothing can be seen in it');
+    });
+  }
+
+  protected plan(kind: string): void {
+    const id = this.maker.plan(this.pairId(), kind);
+    if (id !== undefined) void this.router.navigate(['/trial', id]);
+  }
+}

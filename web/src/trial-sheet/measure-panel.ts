@@ -1,0 +1,272 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { InputText } from 'primeng/inputtext';
+import { arithmetic, show } from '#core/base';
+import { calculate, calculatorOf } from '#core/sums';
+import { TrialDesk } from './trial-desk';
+
+/** Quantities measured on the cell in hand, with replicates, and tracks of the user's own. */
+@Component({
+  selector: 'st-measure-panel',
+  imports: [FormsModule, InputText],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (desk.measures().length) {
+      <section class="measure" aria-label="Measured quantities">
+        @for (m of desk.measures(); track m.id) {
+          <label [for]="'m-' + m.id" [title]="m.how">{{ m.label }}{{ m.unit ? ', ' + m.unit : '' }}</label>
+          <span class="entry">
+            @if (m.id.startsWith('own-')) {
+              <input
+                pInputText
+                class="figures after"
+                [attr.aria-label]="'Seconds after, ' + m.label"
+                placeholder="after s"
+                inputmode="decimal"
+              />
+            }
+            <input
+              pInputText
+              class="figures"
+              [id]="'m-' + m.id"
+              #measured
+              (keydown.enter)="takeMeasure(m.id, m.unit, measured, afterOf(measured))"
+              inputmode="decimal"
+              autocomplete="off"
+            />
+            <button
+              type="button"
+              class="act small"
+              [attr.aria-label]="'Add ' + m.label"
+              (click)="takeMeasure(m.id, m.unit, measured, afterOf(measured))"
+            >
+              Add
+            </button>
+          </span>
+          <p class="small figures said-so">
+            @if (hasMeasured(m.id)) {
+              {{ measuredWords(m.id, m.unit) }}
+              <button type="button" class="act bare small" (click)="desk.unmeasure(cell(), m.id)">
+                take the last back
+              </button>
+              <button type="button" class="act bare small" (click)="leaving.set(m.id)">leave it out …</button>
+            } @else {
+              <span class="soft">{{ m.how }}</span>
+            }
+            @for (l of desk.leftOutAt(cell(), m.id); track $index) {
+              <span class="soft">left out: {{ l }}</span>
+            }
+          </p>
+          @if (leaving() === m.id) {
+            <p class="entry">
+              <input
+                pInputText
+                #reason
+                maxlength="300"
+                placeholder="why the last reading does not count; Enter keeps it"
+                [attr.aria-label]="'Why the last ' + m.label + ' does not count'"
+                (keydown.enter)="leaveOut(m.id, reason.value)"
+                (keydown.escape)="leaving.set(undefined)"
+              />
+            </p>
+          }
+        }
+        @if (desk.tracks().length) {
+          @for (w of desk.measuredWords(); track w) {
+            <p class="small figures">{{ w }}</p>
+          }
+        }
+        @if (series(); as t) {
+          <p class="small figures">{{ t }}</p>
+        }
+        @if (measureProblem(); as p) {
+          <p class="small wrong" role="alert">{{ p }}</p>
+        }
+      </section>
+    }
+    <details class="own">
+      <summary>measure something else</summary>
+      <label for="own-label">what</label>
+      <input pInputText id="own-label" [(ngModel)]="ownLabel" maxlength="40" placeholder="deflection" />
+      <label for="own-unit">unit, and ± of the instrument</label>
+      <span class="pair">
+        <input pInputText id="own-unit" [(ngModel)]="ownUnit" maxlength="12" placeholder="mm" />
+        <input
+          pInputText
+          class="figures"
+          aria-label="Error of the instrument"
+          [(ngModel)]="ownError"
+          inputmode="decimal"
+          placeholder="0.1"
+        />
+      </span>
+      <label for="own-better">better is</label>
+      <select id="own-better" [(ngModel)]="ownBetter">
+        <option value="neither">neither</option>
+        <option value="more">more</option>
+        <option value="less">less</option>
+      </select>
+      <button type="button" class="act small" (click)="addMeasure()">Add the track</button>
+    </details>
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 6px;
+      align-content: start;
+    }
+    section {
+      display: grid;
+      gap: 7px;
+      align-content: start;
+      min-width: 0;
+    }
+    .measure {
+      width: 300px;
+      grid-template-columns: auto 1fr;
+      gap: 1px 8px;
+      align-items: center;
+    }
+    .measure > p {
+      grid-column: 1 / -1;
+    }
+    .said-so {
+      font-size: 12px;
+      margin-bottom: 4px;
+    }
+    .entry {
+      display: flex;
+      gap: 6px;
+    }
+    .entry input {
+      min-width: 0;
+      width: 100%;
+      padding: 3px 8px;
+    }
+    .entry .after {
+      width: 72px;
+      flex: 0 0 72px;
+    }
+    .own {
+      font-size: 12.5px;
+    }
+    .own label {
+      display: block;
+      margin-top: 3px;
+    }
+    .own .act {
+      margin: 5px 0;
+    }
+    .own input,
+    .own select {
+      width: 100%;
+      padding: 2px 6px;
+      font-size: 13px;
+    }
+    .own .pair {
+      display: flex;
+      gap: 4px;
+    }
+    .own summary {
+      cursor: pointer;
+      color: var(--madder);
+    }
+    .measure label {
+      font-size: 12.5px;
+      color: var(--ink-soft);
+    }
+  `,
+})
+export class MeasurePanel {
+  protected readonly desk = inject(TrialDesk);
+  protected readonly cell = computed(() => this.desk.spot().cell);
+  protected readonly measureProblem = signal<string | undefined>(undefined);
+
+  /** The quantity whose last reading is being left out. */
+  protected readonly leaving = signal<string | undefined>(undefined);
+
+  protected leaveOut(track: string, reason: string): void {
+    if (reason.trim() === '') {
+      this.measureProblem.set('there is no reason; say in a few words why the reading does not count');
+      return;
+    }
+    this.measureProblem.set(undefined);
+    this.desk.leaveOut(this.cell(), track, reason.trim());
+    this.leaving.set(undefined);
+  }
+
+  protected hasMeasured(track: string): boolean {
+    return this.desk.measuredAt(this.cell(), track).length > 0;
+  }
+
+  protected measuredWords(track: string, unit: string): string {
+    const all = this.desk.measuredAt(this.cell(), track);
+    if (all.length === 0) return 'nothing yet; several readings make it surer';
+    const mean = all.reduce((a, b) => a + b, 0) / all.length;
+    return `${all.map((v) => show(v, 3)).join(', ')} ${unit}${all.length > 1 ? `; mean ${show(mean, 3)}` : ''}`;
+  }
+
+  /** The field that says when a reading was taken, beside the reading's own. */
+  protected afterOf(field: HTMLInputElement): HTMLInputElement | undefined {
+    return field.parentElement?.querySelector<HTMLInputElement>('input.after') ?? undefined;
+  }
+
+  protected takeMeasure(track: string, unit: string, field: HTMLInputElement, when?: HTMLInputElement): void {
+    const parsed = arithmetic(field.value, unit, track);
+    const after = when && when.value.trim() !== '' ? arithmetic(when.value, 's', track) : undefined;
+    const wrong = !parsed.ok ? parsed.faults[0] : after && !after.ok ? after.faults[0] : undefined;
+    this.measureProblem.set(wrong && `${wrong.wrong}; ${wrong.right}`);
+    if (!parsed.ok || (after && !after.ok)) return;
+    this.desk.measure(this.cell(), track, parsed.value, after?.ok ? after.value : undefined);
+    field.value = '';
+    field.focus();
+  }
+
+  protected ownLabel = '';
+  protected ownUnit = '';
+  protected ownError = '';
+  protected ownBetter: 'more' | 'less' | 'neither' = 'neither';
+
+  /** A track of the user's own. */
+  protected addMeasure(): void {
+    const label = this.ownLabel.trim();
+    const error = arithmetic(this.ownError || '0', this.ownUnit, 'error');
+    const known = this.desk.measures().some((m) => m.label === label);
+    if (label === '' || known || !error.ok || error.value < 0) {
+      this.measureProblem.set(
+        label === ''
+          ? 'the quantity has no name; give it one'
+          : known
+            ? 'there is a track of that name; give another'
+            : 'the error of the instrument is no amount; give a figure such as 0.1',
+      );
+      return;
+    }
+    this.measureProblem.set(undefined);
+    const id = `own-${
+      label
+        .toLowerCase()
+        .replace(/[^a-z0-9]+/g, '-')
+        .slice(0, 30) || 'quantity'
+    }`;
+    const own = { id, label, unit: this.ownUnit.trim(), better: this.ownBetter, error: error.value };
+    this.desk.change(`measure ${label}`, (r) => ({ ...r, measures: [...(r.measures ?? []), own].slice(0, 12) }));
+    this.ownLabel = '';
+  }
+
+  /** What a series in time says: creep is called only beyond the error of the instrument. */
+  protected readonly series = computed(() => {
+    const cell = this.cell();
+    for (const m of this.desk.record()?.measures ?? []) {
+      const readings = (this.desk.record()?.readings ?? []).flatMap((r) =>
+        r.track === m.id && r.cells.includes(cell) && r.after !== undefined && typeof r.value === 'number'
+          ? [{ after: r.after, value: r.value }]
+          : [],
+      );
+      const result = readings.length > 1 ? calculate(calculatorOf('creep')!, { readings, error: m.error }) : undefined;
+      if (result?.ok)
+        return `${m.label} changes by ${show(result.value.value, 3)} ${m.unit}: ${result.value['creeps'] === true ? 'it creeps' : 'within the error of the instrument'}`;
+    }
+    return '';
+  });
+}

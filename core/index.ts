@@ -10,6 +10,7 @@ export * from './judge';
 export * from './make';
 export * from './motion';
 export * from './moves';
+export * from './photo';
 export * from './plan';
 export * from './route';
 export * from './settings';

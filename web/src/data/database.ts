@@ -8,6 +8,12 @@ export interface Meta {
   value: unknown;
 }
 
+/** A photo by its hash. Bytes, since not every browser keeps a Blob safely. */
+export interface StoredPhoto {
+  hash: string;
+  bytes: ArrayBuffer;
+}
+
 interface Schema extends DBSchema {
   printers: { key: string; value: Printer };
   filaments: { key: string; value: Filament };
@@ -15,14 +21,17 @@ interface Schema extends DBSchema {
   records: { key: string; value: TrialRecord };
   histories: { key: string; value: History };
   meta: { key: string; value: Meta };
+  photos: { key: string; value: StoredPhoto };
 }
 
 export type Database = IDBPDatabase<Schema>;
 
 /** Opens the browser's database; the stores are made on first use. */
 export const openDatabase = (name = 'steady-tune'): Promise<Database> =>
-  openDB<Schema>(name, 1, {
-    upgrade(db) {
+  openDB<Schema>(name, 2, {
+    upgrade(db, before) {
+      if (before < 2) db.createObjectStore('photos', { keyPath: 'hash' });
+      if (before >= 1) return;
       for (const store of ['printers', 'filaments', 'pairs', 'records', 'histories'] as const) {
         db.createObjectStore(store, { keyPath: 'id' });
       }

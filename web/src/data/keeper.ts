@@ -202,6 +202,37 @@ export class Keeper {
     return (await this.database?.get('meta', key))?.value;
   }
 
+  /** Keeps a photo by its hash; the same photo twice is one. */
+  putPhoto(hash: string, bytes: ArrayBuffer): void {
+    this.write(async (db) => {
+      const transaction = db.transaction('photos', 'readwrite', { durability: 'strict' });
+      await Promise.all([transaction.store.put({ hash, bytes }), transaction.done]);
+    });
+  }
+
+  async photo(hash: string): Promise<Blob | undefined> {
+    await this.queue;
+    const found = await this.database?.get('photos', hash);
+    return found && new Blob([found.bytes], { type: 'image/jpeg' });
+  }
+
+  /** The photos that records name, for a backup. */
+  async photos(): Promise<Record<string, Uint8Array<ArrayBuffer>>> {
+    await this.queue;
+    const named = new Set(this.subject.value.records.flatMap((r) => (r.photos ?? []).map((p) => p.hash)));
+    const all: Record<string, Uint8Array<ArrayBuffer>> = {};
+    for (const hash of named) {
+      const found = await this.database?.get('photos', hash);
+      if (found) all[hash] = new Uint8Array(found.bytes);
+    }
+    return all;
+  }
+
+  /** Asks the browser not to clear this work when room grows short; it may say no. */
+  async persist(): Promise<boolean> {
+    return (await navigator.storage?.persist?.()) ?? false;
+  }
+
   /** Resolves when everything said so far is in the database. */
   settled(): Promise<void> {
     return this.queue;

@@ -10,6 +10,9 @@ import { download } from '../data/download';
 import { Keeper } from '../data/keeper';
 
 /** Says whether the work is safe; keeps and restores a backup. */
+/** A backup that was read, with its photos. */
+type Restorable = Backup & { photos: Record<string, Uint8Array> };
+
 @Component({
   selector: 'st-safe-menu',
   imports: [Popover, Dialog],
@@ -93,7 +96,7 @@ export class SafeMenu {
   private readonly messages = inject(MessageService);
   private readonly router = inject(Router);
   protected readonly problem = signal<string | undefined>(undefined);
-  protected readonly waiting = signal<Backup | undefined>(undefined);
+  protected readonly waiting = signal<Restorable | undefined>(undefined);
 
   protected readonly words = computed(() => {
     const s = this.keeper.safety();
@@ -112,9 +115,14 @@ export class SafeMenu {
       : 'No backup has been made yet. A browser can lose its data; a backup cannot.';
   });
 
-  protected keep(): void {
+  protected async keep(): Promise<void> {
     const now = new Date().toISOString();
-    download(`steady-tune-${now.slice(0, 10)}.zip`, backupFile(this.keeper.documents(), now), 'application/zip');
+    const photos = await this.keeper.photos();
+    download(
+      `steady-tune-${now.slice(0, 10)}.zip`,
+      backupFile(this.keeper.documents(), now, photos),
+      'application/zip',
+    );
     this.keeper.noteBackup(now);
   }
 
@@ -132,8 +140,10 @@ export class SafeMenu {
     this.waiting.set(result.value);
   }
 
-  protected async replace(backup: Backup): Promise<void> {
+  protected async replace(backup: Restorable): Promise<void> {
     this.waiting.set(undefined);
+    // Photos first: a record must not name what is not there.
+    for (const [hash, bytes] of Object.entries(backup.photos)) this.keeper.putPhoto(hash, new Uint8Array(bytes).buffer);
     await this.keeper.replaceAll(backup);
     this.messages.add({
       severity: 'success',

@@ -1,5 +1,5 @@
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, inject, signal, viewChild } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
@@ -105,6 +105,9 @@ import { TrialDesk } from './trial-desk';
               >
             }
             <button type="button" class="act small" (click)="desk.compare(t.id)">Which is better?</button>
+            <button type="button" class="act small" (click)="photos.emit()">
+              Photos{{ desk.record()?.photos?.length ? ' (' + desk.record()?.photos?.length + ')' : '' }}
+            </button>
             <span class="soft figures">{{ conditions() }}</span>
             @if (agreement(); as a) {
               <span>{{ a }}</span>
@@ -316,6 +319,7 @@ import { TrialDesk } from './trial-desk';
   `,
 })
 export class ReadPanel {
+  readonly photos = output();
   protected readonly desk = inject(TrialDesk);
   private readonly noteBox = viewChild<ElementRef<HTMLInputElement>>('noteBox');
   protected readonly noting = signal(false);

@@ -14,6 +14,7 @@ import { factorOf, levelWords, type Factor } from '#core/factors';
 import type { Quality } from '#core/judge';
 import { levelColor } from '../ui/level-color';
 import { RowChart, type RowLine } from '../ui/row-chart';
+import { PhotoStrips } from './photo-strips';
 import { heightOfLevel, readingWords, type Row } from './sheet-model';
 import { SpecimenDrawing } from './specimen-drawing';
 import { TrialDesk } from './trial-desk';
@@ -34,6 +35,9 @@ const BELOW = 8;
           <span class="mm">mm</span>
         }
       </span>
+      @if (photographed()) {
+        <span class="head photo" [class.tall]="mapped()">photo</span>
+      }
       @for (t of plain(); track t.id) {
         <span
           class="head"
@@ -85,6 +89,26 @@ const BELOW = 8;
     <div class="body" #body>
       @if (height() > 0) {
         <st-specimen-drawing class="drawing" [height]="height()" [margin]="[above, below]" [top]="top()" />
+        @if (photographed()) {
+          <div class="track photo" role="group" aria-label="photo">
+            @for (r of rows(); track r.cell) {
+              <div
+                class="cell"
+                [class.lit]="desk.pointed() === r.cell"
+                [style.top.px]="y(r.top)"
+                [style.height.px]="y(r.bottom) - y(r.top)"
+                [style.left.%]="mapped() ? r.left : null"
+                [style.width.%]="mapped() ? r.width : null"
+                (pointerenter)="desk.pointed.set(r.cell)"
+                (pointerleave)="desk.pointed.set(undefined)"
+              >
+                @if (strips.strips().get(r.cell); as strip) {
+                  <img [src]="strip" [alt]="'photo of ' + r.label" />
+                }
+              </div>
+            }
+          </div>
+        }
         @for (t of plain(); track t.id) {
           <div
             class="track"
@@ -255,6 +279,8 @@ const BELOW = 8;
 })
 export class Sheet implements OnDestroy {
   protected readonly desk = inject(TrialDesk);
+  protected readonly strips = inject(PhotoStrips);
+  protected readonly photographed = computed(() => this.judged() && this.strips.strips().size > 0);
   private readonly body = viewChild.required<ElementRef<HTMLElement>>('body');
   protected readonly height = signal(0);
   protected readonly above = ABOVE;

@@ -14,7 +14,16 @@ import {
 } from '#core/judge';
 import { levelSettings } from '#core/plan';
 import { factorOf } from '#core/factors';
-import { newest, reverted, steadied, tunedFrom, withSettled, type Print, type TrialRecord } from '#core/route';
+import {
+  newest,
+  reverted,
+  steadied,
+  tunedFrom,
+  withSettled,
+  type Photo,
+  type Print,
+  type TrialRecord,
+} from '#core/route';
 import { conditionDifferences, settle, settleMeasured, verdictOf, type LevelCost } from '#core/settle';
 import { asPrint, confirmationOf, planned, titled, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
@@ -355,6 +364,14 @@ export class TrialDesk implements OnDestroy {
   orderOf(track?: string, judge?: string): Order | undefined {
     const pairing = this.pairingOf(track, judge);
     return pairing.answers.length > 0 ? pairing.order() : undefined;
+  }
+
+  /** Adds a photo of the print in hand; the same picture twice is one. */
+  addPhoto(photo: Photo): void {
+    this.change('add a photo', (r) => ({
+      ...r,
+      photos: [...(r.photos ?? []).filter((p) => p.hash !== photo.hash), photo].slice(-60),
+    }));
   }
 
   /** Begins to compare pieces two by two on a track. */

@@ -3,6 +3,8 @@ import { RouterLink } from '@angular/router';
 import { MessageService } from 'primeng/api';
 import { duration, show } from '#core/base';
 import { Keeper } from '../data/keeper';
+import { PhotoDrawer } from './photo-drawer';
+import { PhotoStrips } from './photo-strips';
 import { PlanPanel } from './plan-panel';
 import { PrintPanel } from './print-panel';
 import { ReadPanel } from './read-panel';
@@ -15,8 +17,18 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
 /** One trial on its sheet, from plan to settled value. */
 @Component({
   selector: 'st-trial-page',
-  imports: [Sheet, PlanPanel, PrintPanel, ReadPanel, SettlePanel, SettingsDrawer, ToolpathDrawer, RouterLink],
-  providers: [TrialDesk],
+  imports: [
+    Sheet,
+    PlanPanel,
+    PrintPanel,
+    ReadPanel,
+    SettlePanel,
+    SettingsDrawer,
+    ToolpathDrawer,
+    PhotoDrawer,
+    RouterLink,
+  ],
+  providers: [TrialDesk, PhotoStrips],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.record(); as record) {
@@ -67,13 +79,14 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
             <st-print-panel (toolpath)="toolpath.set(true)" />
           }
           @case ('read') {
-            <st-read-panel />
+            <st-read-panel (photos)="photos.set(true)" />
           }
           @case ('settle') {
             <st-settle-panel />
           }
         }
         <st-settings-drawer [(open)]="settings" />
+        <st-photo-drawer [(open)]="photos" />
         <st-toolpath-drawer [(open)]="toolpath" />
       </div>
     } @else {
@@ -205,6 +218,7 @@ export class TrialPage {
   private readonly readPanel = viewChild(ReadPanel);
   protected readonly settings = signal(false);
   protected readonly toolpath = signal(false);
+  protected readonly photos = signal(false);
 
   protected readonly stageRows = computed(() => {
     const r = this.desk.record();

@@ -1,0 +1,2 @@
+export * from './straighten';
+export * from './cell-part';

@@ -4,4 +4,4 @@ import { join } from 'node:path';
 installPackages();
 buildWeb();
 buildServer();
-run(process.execPath, [join(root, 'dist/server/index.js')]);
+run(process.execPath, [join(root, 'dist/server/index.js'), ...process.argv.slice(2)]);

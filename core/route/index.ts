@@ -4,3 +4,4 @@ export * from './record';
 export * from './confirming';
 export * from './comparing';
 export * from './symptoms';
+export * from './phone';

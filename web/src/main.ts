@@ -19,6 +19,7 @@ bootstrapApplication(Shell, {
     }),
     MessageService,
     { provide: ErrorHandler, useClass: FaultToasts },
-    provideAppInitializer(() => inject(Keeper).open()),
+    // A phone keeps nothing: it shows the sheet of the desk.
+    provideAppInitializer(() => (location.pathname === '/phone' ? undefined : inject(Keeper).open())),
   ],
 }).catch((error: unknown) => console.error(error));

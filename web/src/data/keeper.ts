@@ -42,6 +42,7 @@ export class Keeper {
   async open(name?: string): Promise<void> {
     try {
       this.database = await openDatabase(name);
+      void this.persist();
       await this.load();
       this.lock = new TabLock(() => void this.load());
       this.lock.writes$.subscribe((writes) => {

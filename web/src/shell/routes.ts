@@ -33,6 +33,11 @@ export const routes: Routes = [
     loadComponent: () => import('../shelf/filament-page').then((m) => m.FilamentPage),
   },
   {
+    path: 'phone',
+    title: 'Reading · Steady Tune',
+    loadComponent: () => import('../phone/phone-page').then((m) => m.PhonePage),
+  },
+  {
     path: 'pair/:pairId',
     title: 'Route · Steady Tune',
     loadComponent: () => import('../route/pair-page').then((m) => m.PairPage),

@@ -15,7 +15,7 @@ import { PairMenu } from './pair-menu';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <a class="skip" href="#place" (click)="skip($event)">to the sheet</a>
-    <header>
+    <header [hidden]="url().startsWith('/phone')">
       <a class="mark" routerLink="/" aria-label="Steady Tune, home">
         <svg viewBox="0 0 24 24" width="26" height="26" aria-hidden="true">
           <path d="M6.500 3v7a5.500 5.500 0 0 0 11 0V3M12 15.500v6" />
@@ -63,7 +63,10 @@ import { PairMenu } from './pair-menu';
       height: 100vh;
       height: 100dvh;
     }
-    header {
+    header[hidden] {
+      display: none;
+    }
+    header:not([hidden]) {
       display: flex;
       align-items: center;
       gap: 14px;

@@ -381,7 +381,7 @@ export class Sheet implements OnDestroy {
         });
     }
     // Many measured tracks need the room.
-    const crowded = this.judged() && this.desk.measures().length > 2;
+    const crowded = this.judged() && (this.desk.measures().length > 2 || this.photographed());
     if (crowded) return tracks.filter((t) => t.id !== 'file' || differs);
     tracks.push({
       id: 'layer-time',

@@ -514,6 +514,37 @@ export class TrialDesk implements OnDestroy {
     }));
   }
 
+  /** A score from elsewhere (a phone), on cells and a track of this trial; undefined takes it out. */
+  hear(cells: readonly number[], track: string, value: Reading['value'] | undefined, judge: string): void {
+    const known = cells.filter((c) => this.plan()?.cells.some((q) => q.id === c));
+    const print = known[0] === undefined ? undefined : this.printOfCell(known[0]);
+    if (!print || !this.tracks().some((t) => t.id === track)) return;
+    if (typeof value === 'number' && (value < 0 || value > 4)) return;
+    const at = { print: print.id, track, judge, replicate: 1 };
+    this.change(`${track}: ${value ?? 'cleared'}, from the phone`, (r) => ({
+      ...r,
+      readings:
+        value === undefined
+          ? known.reduce((all, cell) => withReading(all, { ...at, cell }, undefined), r.readings)
+          : known.length > 1
+            ? withBand(r.readings, at, known, value)
+            : withReading(r.readings, { ...at, cell: known[0]! }, value),
+    }));
+  }
+
+  /** A note from elsewhere on a reading. */
+  hearNote(cell: number, track: string, text: string, judge: string): void {
+    const print = this.printOfCell(cell);
+    if (!print || !this.tracks().some((t) => t.id === track)) return;
+    const note = text.trim();
+    this.change('note, from the phone', (r) => {
+      const own = r.readings.filter((q) => q.judge === judge);
+      const value = readingAt(own, print.id, cell, track)?.value ?? 'cannot tell';
+      const at = { print: print.id, track, judge, replicate: 1, cell, ...(note !== '' && { note }) };
+      return { ...r, readings: withReading(r.readings, at, value) };
+    });
+  }
+
   /** Takes the reading at the spot out. */
   clear(): void {
     this.put(this.spot(), undefined);

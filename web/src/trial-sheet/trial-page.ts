@@ -3,6 +3,7 @@ import { RouterLink } from '@angular/router';
 import { MessageService } from 'primeng/api';
 import { duration, show } from '#core/base';
 import { Keeper } from '../data/keeper';
+import { PhoneLink } from './phone-link';
 import { PhotoDrawer } from './photo-drawer';
 import { PhotoStrips } from './photo-strips';
 import { PlanPanel } from './plan-panel';
@@ -26,6 +27,7 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
     SettingsDrawer,
     ToolpathDrawer,
     PhotoDrawer,
+    PhoneLink,
     RouterLink,
   ],
   providers: [TrialDesk, PhotoStrips],
@@ -49,6 +51,7 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
             }
           </nav>
           <span class="cost" aria-live="polite">{{ cost() }}</span>
+          <st-phone-link />
           <button
             type="button"
             class="act bare small"

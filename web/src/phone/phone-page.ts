@@ -1,0 +1,287 @@
+import { ChangeDetectionStrategy, Component, computed, signal, type OnDestroy } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { parse, toBase64 } from '#core/base';
+import { readingAt, type Reading } from '#core/judge';
+import { sheetSchema, type Saying, type TrialRecord } from '#core/route';
+import { planned } from '#core/trial';
+import { marked } from '../data/desk-relay';
+import { readingWords, rowsOf, stepOn, tracksOf, type Spot } from '../trial-sheet/sheet-model';
+import { levelColor } from '../ui/level-color';
+
+const MOST_SIDE = 1600;
+
+/** The reading view of the sheet open on the desk, for a phone at the printer. */
+@Component({
+  selector: 'st-phone-page',
+  imports: [FormsModule],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (record(); as r) {
+      <h1>{{ r.trial.title }}</h1>
+      @if (!print()) {
+        <p>This trial is not printed yet. Once it is, it is read here.</p>
+      } @else if (track(); as t) {
+        <p class="state" role="status">{{ state() }}</p>
+        <select
+          aria-label="What is read"
+          [ngModel]="t.id"
+          (ngModelChange)="spot.set({ cell: spot().cell, track: $event })"
+        >
+          @for (q of tracks(); track q.id) {
+            <option [value]="q.id">{{ q.label }}</option>
+          }
+        </select>
+        <div class="rows" role="group" aria-label="Cells">
+          @for (row of rows(); track row.cell) {
+            <button
+              type="button"
+              [class.here]="row.cell === spot().cell"
+              [attr.aria-pressed]="row.cell === spot().cell"
+              [style.--level]="color(row.share)"
+              (click)="spot.set({ cell: row.cell, track: t.id })"
+            >
+              <b>{{ row.label }}</b> <span class="figures">{{ short(row.cell) }}</span>
+            </button>
+          }
+        </div>
+        <p class="look">{{ t.look }}</p>
+        <div class="scores" role="group" [attr.aria-label]="t.label">
+          @for (a of t.anchors; track $index) {
+            <button type="button" [class.on]="now()?.value === $index" (click)="say($index)">
+              <b>{{ $index }}</b> {{ a }}
+            </button>
+          }
+          <button type="button" [class.on]="now()?.value === 'broke'" (click)="say('broke')">broke</button>
+          <button type="button" [class.on]="now()?.value === 'cannot tell'" (click)="say('cannot tell')">
+            cannot tell
+          </button>
+          <button type="button" (click)="say(null)">clear</button>
+        </div>
+        <p class="said">{{ words() }}</p>
+        <div class="more">
+          <input
+            aria-label="Note"
+            placeholder="note; Enter keeps it"
+            maxlength="2000"
+            #note
+            (keydown.enter)="keepNote(note)"
+          />
+          <label class="photo"
+            >Take a photo
+            <input
+              type="file"
+              accept="image/*"
+              capture="environment"
+              class="visually-hidden"
+              (change)="photo($event)"
+            />
+          </label>
+        </div>
+        <p class="small">
+          read by
+          <input
+            aria-label="Read by"
+            maxlength="30"
+            [ngModel]="judge()"
+            (ngModelChange)="judge.set($event.trim() || 'me')"
+          />
+        </p>
+      }
+    } @else {
+      <h1>Steady Tune</h1>
+      <p role="status">{{ state() || 'Waiting for the sheet on the desk. Open a trial there.' }}</p>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      gap: 10px;
+      align-content: start;
+      padding: 12px;
+      max-width: 560px;
+      margin: 0 auto;
+    }
+    h1 {
+      font-size: 18px;
+    }
+    select,
+    input {
+      font: inherit;
+      min-height: 44px;
+      padding: 6px 10px;
+      background: var(--well);
+      color: inherit;
+      border: 1px solid var(--line-strong);
+      border-radius: 4px;
+      min-width: 0;
+    }
+    .rows {
+      display: grid;
+      grid-template-columns: repeat(4, 1fr);
+      gap: 6px;
+    }
+    .rows button,
+    .scores button,
+    .photo {
+      min-height: 48px;
+      border: 1px solid var(--line-strong);
+      border-radius: 6px;
+      background: var(--well);
+      color: inherit;
+      font: inherit;
+      font-size: 14px;
+      cursor: pointer;
+    }
+    .rows button {
+      border-left: 6px solid var(--level);
+      padding: 4px;
+    }
+    .rows .here {
+      outline: 3px solid var(--madder);
+    }
+    .rows span {
+      display: block;
+      font-size: 13px;
+    }
+    .scores {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 6px;
+    }
+    .scores .on {
+      background: var(--madder);
+      color: var(--on-madder);
+    }
+    .look {
+      font-style: italic;
+      font-size: 14px;
+    }
+    .more {
+      display: grid;
+      grid-template-columns: 1fr auto;
+      gap: 8px;
+    }
+    .photo {
+      display: inline-flex;
+      align-items: center;
+      padding: 0 14px;
+    }
+    .state:empty,
+    .said:empty {
+      display: none;
+    }
+  `,
+})
+export class PhonePage implements OnDestroy {
+  protected readonly record = signal<TrialRecord | undefined>(undefined);
+  protected readonly state = signal('');
+  protected readonly spot = signal<Spot>({ cell: 0, track: '' });
+  protected readonly judge = signal('me');
+  private readonly plan = computed(() => {
+    const r = this.record();
+    const result = r && planned(r.trial);
+    return result?.ok ? result.value : undefined;
+  });
+  protected readonly rows = computed(() => {
+    const plan = this.plan();
+    return plan ? rowsOf(plan) : [];
+  });
+  protected readonly tracks = computed(() => {
+    const plan = this.plan();
+    return plan ? tracksOf(plan) : [];
+  });
+  protected readonly track = computed(() => this.tracks().find((t) => t.id === this.spot().track) ?? this.tracks()[0]);
+  protected readonly print = computed(() => this.record()?.prints.at(-1));
+  protected readonly now = computed(() => this.readingOf(this.spot().cell));
+  protected readonly words = computed(() => {
+    const t = this.track();
+    return t ? readingWords(t, this.now()) : '';
+  });
+  private readonly source = new EventSource('/relay/phone');
+
+  constructor() {
+    this.source.addEventListener('sheet', (e: MessageEvent<string>) => {
+      const sheet = parse(sheetSchema, JSON.parse(e.data) as unknown, 'sheet');
+      if (!sheet.ok) return;
+      const other = this.record()?.id !== sheet.value.record.id;
+      this.record.set(sheet.value.record);
+      this.state.set('');
+      const first = this.rows()[0];
+      if (other && first) this.spot.set({ cell: first.cell, track: this.tracks()[0]?.id ?? '' });
+    });
+    this.source.onerror = () => this.state.set('The desk is out of reach; what you say now is not kept.');
+    this.source.onopen = () => this.state.set('');
+  }
+
+  ngOnDestroy(): void {
+    this.source.close();
+  }
+
+  private readingOf(cell: number): Reading | undefined {
+    const record = this.record();
+    const print = this.print();
+    const own = record?.readings.filter((r) => r.judge === this.judge()) ?? [];
+    return print && readingAt(own, print.id, cell, this.track()?.id ?? '');
+  }
+
+  protected short(cell: number): string {
+    const value = this.readingOf(cell)?.value;
+    return value === undefined ? '·' : value === 'broke' ? '✕' : value === 'cannot tell' ? '?' : String(value);
+  }
+
+  protected color(share: number): string {
+    return levelColor(share);
+  }
+
+  protected say(value: Reading['value'] | null): void {
+    const record = this.record();
+    const track = this.track();
+    if (!record || !track) return;
+    const { cell } = this.spot();
+    void this.send({ kind: 'score', record: record.id, cells: [cell], track: track.id, value, judge: this.judge() });
+    if (value !== null) this.spot.set(stepOn(this.rows(), this.tracks(), { cell, track: track.id }));
+  }
+
+  protected keepNote(field: HTMLInputElement): void {
+    const record = this.record();
+    const track = this.track();
+    if (!record || !track) return;
+    const { cell } = this.spot();
+    void this.send({ kind: 'note', record: record.id, cell, track: track.id, text: field.value, judge: this.judge() });
+    field.value = '';
+  }
+
+  protected async photo(event: Event): Promise<void> {
+    const input = event.target as HTMLInputElement;
+    const file = input.files?.[0];
+    input.value = '';
+    const record = this.record();
+    if (!file || !record) return;
+    this.state.set('sending the photo …');
+    try {
+      const bitmap = await createImageBitmap(file, { imageOrientation: 'from-image' });
+      const scale = Math.min(1, MOST_SIDE / Math.max(bitmap.width, bitmap.height));
+      const canvas = document.createElement('canvas');
+      canvas.width = Math.max(1, Math.round(bitmap.width * scale));
+      canvas.height = Math.max(1, Math.round(bitmap.height * scale));
+      canvas.getContext('2d')!.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
+      const blob = await new Promise<Blob | null>((made) => canvas.toBlob(made, 'image/jpeg', 0.85));
+      const data = toBase64(new Uint8Array(await blob!.arrayBuffer()));
+      if (await this.send({ kind: 'photo', record: record.id, name: 'from the phone', data }))
+        this.state.set('The photo is on the desk.');
+    } catch {
+      this.state.set('This picture cannot be read; take another.');
+    }
+  }
+
+  private async send(saying: Saying): Promise<boolean> {
+    try {
+      const response = await fetch('/relay/say', { method: 'POST', headers: marked, body: JSON.stringify(saying) });
+      if (response.ok) return true;
+      this.state.set(response.status === 503 ? await response.text() : 'The desk did not take it; say it again.');
+    } catch {
+      this.state.set('The desk is out of reach; say it again when you are in its network.');
+    }
+    return false;
+  }
+}

@@ -39,7 +39,10 @@ export function application(root: URL, lan?: Lan): Express {
   if (lan) {
     app.use(lan.door.guard());
     app.use('/relay', relay(lan.door, lan.address, drawn));
-  } else app.use('/relay', (_, response) => void response.status(404).type('text').send('There is nothing here.'));
+  } else {
+    // No door: a page that asks for it is told so without an error.
+    app.use('/relay', (_, response) => void response.status(204).end());
+  }
   app.use(
     express.static(folder, {
       index: 'index.html',

@@ -32,6 +32,14 @@ export const measures: readonly Measure[] = [
   { id: 'thickness', label: 'thickness', unit: 'mm', better: 'neither', error: 0.02, how: 'caliper in the middle' },
   { id: 'mass', label: 'mass', unit: 'g', better: 'less', error: 0.01, how: 'scale, without brim and loose hairs' },
   { id: 'load', label: 'load', unit: 'N', better: 'more', error: 1, how: 'hanging scale or weights until it breaks' },
+  {
+    id: 'leaks',
+    label: 'leaks',
+    unit: 'yes/no',
+    better: 'less',
+    error: 0,
+    how: 'fill it with water, wipe it dry, look again after ten minutes; yes or no',
+  },
   { id: 'water', label: 'water', unit: 'ml', better: 'neither', error: 0.5, how: 'syringe, filled to the brim' },
   {
     id: 'sag',

@@ -1,7 +1,9 @@
 import { show } from '#core/base';
 import { factorOf } from '#core/factors';
-import { comparisonWords, conditionDifferences, type Side } from '#core/settle';
+import { cellsOf } from '#core/plan';
+import { comparisonWords, conditionDifferences, settle, type Side } from '#core/settle';
 import type { TrialRecord } from './record';
+import { valueWords } from './tune-sheet';
 
 /**
  * Two trials of one factor against one another in words: what else differed between them first (printer, filament,
@@ -14,7 +16,21 @@ export function compareRecords(a: TrialRecord, b: TrialRecord): string[] {
   const what = differed.length === 1 ? [] : differed;
   const first = comparisonWords(sideOf(a, factor), sideOf(b, factor), what);
   const only = differed.length === 1 ? [`compared: ${differed[0]}`] : [];
-  return [...only, ...first];
+  return [...only, ...first, ...valuesOf(a, b, factor)];
+}
+
+/** What the two settle to, side by side: their difference and ratio; they are never averaged. */
+function valuesOf(a: TrialRecord, b: TrialRecord, factor: string): string[] {
+  const choice = (r: TrialRecord) =>
+    settle({ trial: r.trial, cells: cellsOf(r.trial.axes) }, r.readings, { rule: r.rule, weights: r.weights })
+      .choices[0];
+  const [x, y] = [choice(a), choice(b)];
+  if (!x || !y) return [];
+  const apart = Math.max(x.low, y.low) > Math.min(x.high, y.high);
+  const ratio = x.choice === 0 ? '' : `, ratio ${show(y.choice / x.choice, 3)}`;
+  return [
+    `value: ${valueWords({ factor, value: x.choice })} against ${valueWords({ factor, value: y.choice })}, difference ${valueWords({ factor, value: y.choice - x.choice })}${ratio}; ${apart ? 'their bands do not meet' : 'their bands meet'}`,
+  ];
 }
 
 /** A record as one side of a comparison; its cells are numbered by level, so that equal levels meet. */

@@ -8,3 +8,4 @@ export * from './compare';
 export * from './measured';
 export * from './passes';
 export * from './confirm';
+export * from './surface';

@@ -4,13 +4,12 @@ import type { Reading } from '#core/judge';
 import type { Axis, Cell } from '#core/plan';
 import { effectsOf } from './compare';
 import { cellScores } from './scores';
+import { surfaceOf } from './surface';
 import type { Choice, Flag, Settled, SettleOptions, Swept } from './settle';
 
-/** Cells next to a cell count half in its smoothed score. */
-const NEIGHBOUR = 0.5;
 const NEAR = 0.25;
 
-/** Two factors: the best cell of the map, where each cell is backed by its neighbours, gives both values. */
+/** Two factors: the cell that stands highest on the surface through all readings gives both values. */
 export function settleMap(
   { trial, cells }: Swept,
   readings: readonly Reading[],
@@ -48,20 +47,17 @@ export function settleMap(
     });
     return { ...none, flags, scores };
   }
-  const smooth = new Map<number, number>();
-  for (const cell of cells) {
-    const own = score.get(cell.id);
-    if (own === undefined) continue;
-    let [sum, weight] = [own, 1];
-    for (const other of cells) {
-      const away = Math.abs(other.index[0]! - cell.index[0]!) + Math.abs(other.index[1]! - cell.index[1]!);
-      const near = away === 1 ? score.get(other.id) : undefined;
-      if (near === undefined) continue;
-      sum += NEIGHBOUR * near;
-      weight += NEIGHBOUR;
-    }
-    smooth.set(cell.id, sum / weight);
-  }
+  const counts = new Map(scores.map((q) => [q.cell, q.n] as const));
+  const read = cells.filter((c) => score.has(c.id));
+  const surface = surfaceOf(
+    read.map((c) => ({
+      x: c.index[1]!,
+      y: c.index[0]!,
+      score: score.get(c.id)!,
+      n: Math.max(1, counts.get(c.id) ?? 1),
+    })),
+  );
+  const smooth = new Map(read.map((c) => [c.id, surface.mean(c.index[1]!, c.index[0]!)] as const));
   const best = cells
     .filter((c) => smooth.has(c.id))
     .reduce((a, b) => (smooth.get(b.id)! > smooth.get(a.id)! + 1e-9 ? b : a));
@@ -93,12 +89,12 @@ export function settleMap(
       high: Math.max(...levels),
       interval95: [rounded(Math.min(...levels), 6), rounded(Math.max(...levels), 6)],
       rule: options.rule ?? 'best-combined',
-      why: `the cell ${best.label} and its neighbours score best, ${show(top, 1)} of 4; within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}`,
+      why: `the cell ${best.label} stands highest on the surface through all readings, ${show(top, 1)} of 4 ± ${show(1.96 * surface.sd(best.index[1]!, best.index[0]!), 1)}; within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}`,
     });
   });
   const effects = effectWords(cells, axes, score);
   if (effects !== undefined) flags.push({ code: 'effects', message: effects, cells: [] });
-  return { ...none, choices, flags, scores };
+  return { ...none, choices, flags, scores, surface };
 }
 
 /** Of a full 2 × 2: what each factor does, and whether they depend on one another. */

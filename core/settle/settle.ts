@@ -7,6 +7,7 @@ import type { Trial } from '#core/trial';
 import { costScore, type LevelCost } from './costs';
 import { settleMap } from './map';
 import { passOf } from './passes';
+import type { Surface } from './surface';
 import {
   highestBeforeFault,
   isClean,
@@ -101,6 +102,8 @@ export interface Settled {
   response: Curve | undefined;
   /** The response of each quality by itself. */
   byQuality: Record<string, Curve>;
+  /** Of two factors: the response over places in level steps, the second axis across. */
+  surface?: Surface;
 }
 
 /** A response over the levels with its 95 % band. */

@@ -1,5 +1,5 @@
 import { rounded, seeded } from '#core/base';
-import { factorOf } from '#core/factors';
+import { factorOf, levelWords } from '#core/factors';
 import type { Settings } from '#core/settings';
 import type { Trial } from './schema';
 import { planned, titled } from './trial';
@@ -32,5 +32,9 @@ export function confirmationOf(
     seed,
   };
   const found = [small, { ...small, axes: [{ ...small.axes[0]!, along: 'tile' as const }] }].find((t) => planned(t).ok);
-  return found && { ...found, title: `Confirmation, ${titled(found).title}`.slice(0, 120) };
+  // The title names the new value first, whichever stands first on the print: it must not tell.
+  const words = (v: number) => levelWords(f, v);
+  if (!found) return undefined;
+  const name = titled({ ...found, axes: [] }).title;
+  return { ...found, title: `Confirmation, ${name}, ${words(values.new)} against ${words(values.old)}`.slice(0, 120) };
 }

@@ -11,7 +11,7 @@ export const infillCoupon = formed({
   fields: plateFields,
   layouts: ['tile', 'height'],
   judges: ['infill', 'surface'],
-  measures: ['mass', 'load', 'water'],
+  measures: ['mass', 'load', 'water', 'leaks'],
   start: () => ({ length: 40, width: 20, height: 8 }),
   form: (p) => plate(p),
 });

@@ -47,7 +47,7 @@ export class DeskRelay {
   async ask(): Promise<void> {
     try {
       const response = await fetch('/relay/door');
-      this.door.set(response.ok ? ((await response.json()) as DoorWords) : undefined);
+      this.door.set(response.status === 200 ? ((await response.json()) as DoorWords) : undefined);
     } catch {
       this.door.set(undefined);
     }

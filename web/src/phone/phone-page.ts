@@ -184,7 +184,10 @@ export class PhonePage implements OnDestroy {
   });
   protected readonly rows = computed(() => {
     const plan = this.plan();
-    return plan ? rowsOf(plan) : [];
+    const blind = this.record()?.confirms !== undefined && this.record()?.settledOn === undefined;
+    return (plan ? rowsOf(plan) : []).map((r, i) =>
+      blind ? { ...r, label: String.fromCharCode(65 + i), share: 0.5 } : r,
+    );
   });
   protected readonly tracks = computed(() => {
     const plan = this.plan();

@@ -1,9 +1,17 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
-import { arithmetic, show } from '#core/base';
+import { arithmetic, done, fault, refuse, show, type Result } from '#core/base';
 import { calculate, calculatorOf } from '#core/sums';
 import { TrialDesk } from './trial-desk';
+
+/** Yes as 1 and no as 0; anything else is a fault. */
+function yesNo(text: string, at: string): Result<number> {
+  const said = text.trim().toLowerCase();
+  if (/^(y|yes|1)$/.test(said)) return done(1);
+  if (/^(n|no|0)$/.test(said)) return done(0);
+  return refuse(fault('measure.yes-no', at, `“${text.trim()}” is neither yes nor no`, 'write yes or no'));
+}
 
 /** Quantities measured on the cell in hand, with replicates, and tracks of the user's own. */
 @Component({
@@ -202,6 +210,7 @@ export class MeasurePanel {
   protected measuredWords(track: string, unit: string): string {
     const all = this.desk.measuredAt(this.cell(), track);
     if (all.length === 0) return 'nothing yet; several readings make it surer';
+    if (unit === 'yes/no') return `yes ${all.filter((v) => v > 0).length} of ${all.length}`;
     const mean = all.reduce((a, b) => a + b, 0) / all.length;
     return `${all.map((v) => show(v, 3)).join(', ')} ${unit}${all.length > 1 ? `; mean ${show(mean, 3)}` : ''}`;
   }
@@ -212,7 +221,7 @@ export class MeasurePanel {
   }
 
   protected takeMeasure(track: string, unit: string, field: HTMLInputElement, when?: HTMLInputElement): void {
-    const parsed = arithmetic(field.value, unit, track);
+    const parsed = unit === 'yes/no' ? yesNo(field.value, track) : arithmetic(field.value, unit, track);
     const after = when && when.value.trim() !== '' ? arithmetic(when.value, 's', track) : undefined;
     const wrong = !parsed.ok ? parsed.faults[0] : after && !after.ok ? after.faults[0] : undefined;
     this.measureProblem.set(wrong && `${wrong.wrong}; ${wrong.right}`);

@@ -77,7 +77,7 @@ import { TrialDesk } from './trial-desk';
     </section>
     <section aria-label="Printed" class="printed">
       <h2>{{ prints() ? 'Printed on ' + printedOn() : 'When it is printed' }}</h2>
-      @if (!prints()) {
+      @if (!prints() || again()) {
         <div class="conditions">
           <label for="c-firmware">firmware</label
           ><input pInputText id="c-firmware" [(ngModel)]="firmware" placeholder="version" />
@@ -95,7 +95,10 @@ import { TrialDesk } from './trial-desk';
         </button>
       } @else {
         <p class="small soft">{{ conditionWords() }}</p>
-        <button type="button" class="act" (click)="desk.go('read')">Read it</button>
+        <div class="row">
+          <button type="button" class="act" (click)="desk.go('read')">Read it</button>
+          <button type="button" class="act" (click)="again.set(true)">Printed again</button>
+        </div>
       }
     </section>
   `,
@@ -262,7 +265,11 @@ export class PrintPanel {
     this.downloaded.set(true);
   }
 
+  /** One more print of the same trial is being noted; its readings are replicates. */
+  protected readonly again = signal(false);
+
   protected printed(): void {
+    this.again.set(false);
     const report = this.desk.made()?.report;
     this.desk.change('printed', (r) => ({
       ...r,

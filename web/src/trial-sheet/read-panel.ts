@@ -147,6 +147,21 @@ import { TrialDesk } from './trial-desk';
         <span></span>
       } @else if (desk.measures().length) {
         <st-measure-panel />
+      } @else if (pieces()) {
+        <section class="caliper" aria-label="Pieces">
+          <label for="piece">figures on the piece in your hand</label>
+          <input
+            pInputText
+            id="piece"
+            class="figures"
+            autocomplete="off"
+            placeholder="as printed on it; Enter takes it"
+            #piece
+            (keydown.enter)="takePiece(piece)"
+          />
+          <p class="small" [class.wrong]="pieceProblem()">{{ pieceProblem() ?? 'the map lights where it stood' }}</p>
+          <st-measure-panel />
+        </section>
       } @else {
         <section class="caliper" aria-label="Caliper">
           <label for="caliper">caliper height, from the bed side</label>
@@ -337,6 +352,35 @@ export class ReadPanel {
     const r = this.row();
     return r && this.what() === 'Band' ? `${show(r.bottom, 1)}–${show(r.top, 1)} mm` : '';
   });
+  /** Loose pieces are found by the figures printed on them. */
+  protected readonly pieces = computed(() =>
+    (this.desk.record()?.trial.axes ?? []).some((a) => a.along === 'tile' || a.along === 'print'),
+  );
+  protected readonly pieceProblem = signal<string | undefined>(undefined);
+
+  protected takePiece(field: HTMLInputElement): void {
+    const said = field.value.trim().replace(',', '.').toLowerCase();
+    const factor = this.desk.factor();
+    const row = this.desk.rows().find((r) => {
+      const words = r.words.toLowerCase().replace(',', '.');
+      const number = factor ? show(r.level * factor.shown) : '';
+      return said !== '' && (words === said || number === said || r.label.toLowerCase() === said);
+    });
+    this.pieceProblem.set(
+      row
+        ? undefined
+        : `no piece carries “${field.value.trim()}”; the figures are ${this.desk
+            .rows()
+            .map((r) => r.words)
+            .join(', ')}`,
+    );
+    if (!row) return;
+    this.desk.spot.set({ cell: row.cell, track: this.desk.spot().track });
+    this.desk.pointed.set(row.cell);
+    field.value = '';
+    field.blur();
+  }
+
   protected readonly leaving = signal(false);
   protected readonly times = [1, 2, 3, 4, 5].map((value) => ({
     value,

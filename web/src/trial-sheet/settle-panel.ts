@@ -19,6 +19,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
   selector: 'st-settle-panel',
   imports: [FormsModule, Select, Slider, RouterLink, TradeOff],
   changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '[class.wide]': 'desk.columns() !== undefined || desk.tracks().length === 0' },
   template: `
     @if (desk.verdict(); as v) {
       <section aria-label="Confirmation" class="answer whole">
@@ -199,6 +200,9 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
     .none {
       color: var(--ink-soft);
       font-family: var(--text);
+    }
+    :host(.wide) {
+      grid-template-columns: 220px minmax(0, 1fr) 220px;
     }
     .whole {
       grid-column: span 2;

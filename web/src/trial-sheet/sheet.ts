@@ -17,6 +17,7 @@ import { RowChart, type RowLine } from '../ui/row-chart';
 import { PhotoStrips } from './photo-strips';
 import { heightOfLevel, readingWords, type Row } from './sheet-model';
 import { SpecimenDrawing } from './specimen-drawing';
+import { SurfaceTrack } from './surface-track';
 import { TrialDesk } from './trial-desk';
 
 const ABOVE = 12;
@@ -25,7 +26,7 @@ const BELOW = 8;
 /** The trial sheet: the specimen as the ruler, and beside it everything known about each cell, in the same rows. */
 @Component({
   selector: 'st-sheet',
-  imports: [SpecimenDrawing, RowChart],
+  imports: [SpecimenDrawing, RowChart, SurfaceTrack],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="heads" aria-hidden="true">
@@ -78,6 +79,9 @@ const BELOW = 8;
           <span class="head side" [style.flex]="measureFlex(m)"
             >{{ m.label }} <span class="soft">{{ m.unit }}</span></span
           >
+        }
+        @if (surfaced()) {
+          <span class="head surface tall">together</span>
         }
         @if (together()) {
           <span class="head together">together</span>
@@ -232,6 +236,11 @@ const BELOW = 8;
               }
             </div>
           }
+          @if (surfaced()) {
+            <div class="track surface">
+              <st-surface-track [top]="mapTop()" [high]="mapHigh()" [up]="rising()" />
+            </div>
+          }
           @if (together()) {
             <div class="track together">
               @if (lines().length) {
@@ -308,7 +317,19 @@ export class Sheet implements OnDestroy {
   protected readonly mapped = computed(() => this.desk.columns() !== undefined);
   /** One cell of each row: what all cells of a row share is written once. */
   protected readonly lines1 = computed(() => this.rows().filter((r) => r.at[1] === 0));
-  protected readonly together = computed(() => !this.mapped() && this.desk.tracks().length > 0);
+  protected readonly together = computed(
+    () => !this.mapped() && this.desk.tracks().length > 0 && this.desk.record()?.confirms === undefined,
+  );
+
+  /** Two factors are drawn together as a surface, once they are settled. */
+  protected readonly surfaced = computed(
+    () => this.mapped() && this.desk.stage() === 'settle' && this.desk.settled()?.surface !== undefined,
+  );
+  /** Whether the first line of the map is the lowest. */
+  private readonly lineTop = (line: number) => this.rows().find((r) => r.at[0] === line)?.top ?? 0;
+  protected readonly rising = computed(() => this.lineTop(0) < this.lineTop(1));
+  protected readonly mapTop = computed(() => this.y(Math.max(...this.rows().map((r) => r.top))));
+  protected readonly mapHigh = computed(() => this.y(Math.min(...this.rows().map((r) => r.bottom))) - this.mapTop());
 
   protected readonly plain = computed(() => {
     const factor = this.desk.factor();

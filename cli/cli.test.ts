@@ -6,8 +6,11 @@ import { describe, expect, it } from 'vitest';
 
 const folder = mkdtempSync(join(tmpdir(), 'steady-'));
 const at = (name: string) => join(folder, name);
+// The first call builds the program as a user's would; the others run what it built.
+let program = 'scripts/cli.mjs';
 const cli = (...args: string[]) => {
-  const r = spawnSync(process.execPath, ['scripts/cli.mjs', ...args], { encoding: 'utf8' });
+  const r = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' });
+  program = 'dist/cli/main.js';
   return { code: r.status, out: r.stdout, err: r.stderr, json: () => JSON.parse(r.stdout) as Record<string, unknown> };
 };
 

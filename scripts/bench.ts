@@ -1,4 +1,5 @@
 // Ratios against a floor measured in the same run, since machines are noisy. Nothing here is asserted.
+import { benchChoosing } from './bench-choosing';
 import { benchEngine } from './bench-engine';
 import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
@@ -134,6 +135,7 @@ rows.push({
 });
 console.table(rows);
 benchEngine();
+benchChoosing();
 
 const folder = 'dist/web';
 if (existsSync(folder)) {

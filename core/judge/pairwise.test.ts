@@ -18,7 +18,7 @@ function asked(truth: readonly number[], answers: number, ordered: boolean, rand
 describe('which is better', () => {
   it('of eight levels finds the best or its neighbour, and their order, with 14 answers', () => {
     const random = seeded(9);
-    const runs = 40;
+    const runs = 30;
     let best = 0;
     let alike = 0;
     for (let k = 0; k < runs; k++) {
@@ -34,7 +34,7 @@ describe('which is better', () => {
   }, 60_000);
   it('of eight loose pieces finds the order with 26 answers', () => {
     const random = seeded(10);
-    const runs = 8;
+    const runs = 5;
     let sum = 0;
     for (let k = 0; k < runs; k++) {
       const truth = shuffled(8, random);

@@ -110,10 +110,11 @@ describe('readings that count', () => {
     const costs = plan.cells.map((c) => ({ cell: c.id, time: 100 + 10 * c.id, mass: 1 }));
     const cheap = settle(plan, clean, { rule: 'cheapest-that-passes', costs });
     expect(cheap.choices[0]).toMatchObject({ choice: 255, low: 240, high: 255 });
+    // Pieces are counted from the lowest level, 235 °C: the fourth is 250 °C.
     const pairing = new Pairing(6, { ordered: true });
     for (const b of [0, 1, 2, 4, 5, 2, 4]) pairing.add({ a: 3, b, result: 'a' });
     const liked = settle(plan, [], { rule: 'most-preferred', preferred: pairing.order() });
-    expect(liked.choices[0]).toMatchObject({ choice: 245, rule: 'most-preferred' });
+    expect(liked.choices[0]).toMatchObject({ choice: 250, rule: 'most-preferred' });
     expect(settle(plan, [], { rule: 'most-preferred' }).flags.at(-1)!.code).toBe('unread');
   });
   it('follow time and filament as far as they are weighed', () => {

@@ -133,6 +133,8 @@ function priorOf(shape: Shape, span: number): Prior {
   const noise = new Uint8Array(n);
   const wide = span + 2 * BEYOND;
   const places = shuffled(n, random);
+  // Of few levels each step is a large part of the range.
+  const narrow = Math.min(1.5, span / 4.67);
   // 0 stands for the hyperbola: round at the top, straight further out.
   const powers = [0, 0, 0, 1.6, 2, 2.6];
   for (let i = 0; i < n; i++) {
@@ -143,7 +145,7 @@ function priorOf(shape: Shape, span: number): Prior {
       // The best is faultless most often, but one print in five is spoilt by something else.
       top[i] = random() < 0.8 ? 4.2 - Math.abs(normal(random)) * 0.6 : 1.5 + 2.5 * random();
       drop[i] = 1.5 + 4 * random();
-      left[i] = Math.exp(Math.log(1.5) + Math.log(6) * random());
+      left[i] = Math.exp(Math.log(narrow) + Math.log(9 / narrow) * random());
       // Flanks are alike more often than not.
       right[i] = random() < 0.35 ? left[i]! : left[i]! * Math.exp(0.6 * normal(random));
       power[i] = powers[Math.floor(random() * powers.length)]!;

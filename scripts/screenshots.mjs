@@ -14,7 +14,7 @@ const folder = resolve(process.argv[2] ?? join(root, 'docs/screenshots'));
 const only = process.argv.slice(3);
 mkdirSync(folder, { recursive: true });
 const port = 4391;
-const server = spawn(process.execPath, [join(root, 'dist/server/index.js')], {
+const server = spawn(process.execPath, [join(root, 'dist/server/index.js'), '--lan'], {
   env: { ...process.env, PORT: String(port) },
   stdio: ['ignore', 'pipe', 'inherit'],
 });
@@ -40,6 +40,63 @@ const toolpath = async (page) => {
   await page.getByRole('button', { name: 'Look at the toolpath' }).click();
   await page.getByText('Point at a move').waitFor();
 };
+/** A drawn print stands in for a photo. */
+const photographed = async (page) => {
+  await made(page);
+  const corners = [
+    [0.3, 0.1],
+    [0.72, 0.14],
+    [0.78, 0.92],
+    [0.22, 0.88],
+  ];
+  const picture = await page.evaluate((q) => {
+    const canvas = document.createElement('canvas');
+    [canvas.width, canvas.height] = [750, 1000];
+    const g = canvas.getContext('2d');
+    g.fillStyle = '#1b1d22';
+    g.fillRect(0, 0, 750, 1000);
+    const at = (a, b, k) => [750 * (a[0] + (b[0] - a[0]) * k), 1000 * (a[1] + (b[1] - a[1]) * k)];
+    for (let i = 0; i < 160; i++) {
+      const k = i / 160;
+      g.fillStyle = `hsl(150 8% ${46 + 7 * Math.sin(i * 1.9) - 8 * Math.abs(k - 0.5)}%)`;
+      g.beginPath();
+      for (const [n, p] of [
+        at(q[0], q[3], k),
+        at(q[1], q[2], k),
+        at(q[1], q[2], k + 0.01),
+        at(q[0], q[3], k + 0.01),
+      ].entries())
+        if (n === 0) g.moveTo(...p);
+        else g.lineTo(...p);
+      g.fill();
+    }
+    g.strokeStyle = 'rgba(230, 240, 235, 0.6)';
+    for (let i = 0; i < 60; i++) {
+      const k = 0.98 - 0.6 * (i / 60) ** 1.6;
+      const [a, b] = [at(q[0], q[3], k), at(q[1], q[2], k)];
+      g.beginPath();
+      g.moveTo(a[0] + 120, a[1]);
+      g.quadraticCurveTo((a[0] + b[0]) / 2, a[1] + 9 * Math.sin(i), b[0] - 90, b[1]);
+      g.stroke();
+    }
+    return canvas.toDataURL('image/png').split(',')[1];
+  }, corners);
+  await page.getByRole('button', { name: 'Photos', exact: true }).click();
+  const drawer = page.locator('.p-drawer');
+  await drawer
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'raking light', mimeType: 'image/png', buffer: Buffer.from(picture, 'base64') });
+  await drawer.locator('.corner').first().waitFor();
+  await drawer.locator('.stage img').evaluate((img) => img.decode());
+  for (const [i, [x, y]] of corners.entries()) {
+    const box = await drawer.locator('.stage').boundingBox();
+    await drawer.locator('.corner').nth(i).hover();
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width * x, box.y + box.height * y, { steps: 3 });
+    await page.mouse.up();
+  }
+  await page.keyboard.press('Escape');
+};
 const views = {
   'first-start': { empty: true, path: '/start' },
   route: { path: `/pair/${heron}` },
@@ -53,18 +110,54 @@ const views = {
     path: '/trial/demo-heron-temperature?stage=print',
     ready: toolpath,
   },
-  checks: { path: `/pair/${heron}/checks` },
   tiles: { path: '/trial/demo-heron-flow?stage=plan', ready: made },
   map: { path: '/trial/demo-heron-fence?stage=settle', ready: made },
   labels: { path: '/trial/demo-heron-flow/labels' },
-  'toolpath-patterns': { path: '/trial/demo-check-cube?stage=print', ready: toolpath },
   read: { path: '/trial/demo-plover-temperature?stage=read', ready: made },
   settle: { path: '/trial/demo-heron-temperature?stage=settle', ready: made },
-  'settle-night': { path: '/trial/demo-heron-temperature?stage=settle', ready: made, night: true },
   'tune-sheet': { path: `/pair/${heron}/tune` },
   shelf: { path: '/shelf' },
   printer: { path: '/shelf/printer/heron' },
-  'read-phone': { path: '/trial/demo-plover-temperature?stage=read', ready: made, size: { width: 390, height: 844 } },
+  pairs: {
+    path: '/trial/demo-heron-temperature?stage=read',
+    ready: async (page) => {
+      await made(page);
+      await page.getByRole('button', { name: 'Which is better?' }).click();
+      for (const key of ['ArrowRight', 'ArrowLeft', 'ArrowRight']) await page.keyboard.press(key);
+    },
+  },
+  photo: { path: '/trial/demo-heron-temperature?stage=read', ready: photographed },
+  confirm: {
+    path: '/trial/demo-heron-temperature?stage=settle',
+    ready: async (page) => {
+      await made(page);
+      await page.getByRole('button', { name: /^Confirm against/ }).click();
+      await made(page);
+      await page.getByRole('button', { name: 'Print', exact: true }).click();
+      await page.getByRole('button', { name: 'It is printed: read it' }).click();
+      for (const key of '344432') await page.keyboard.press(key);
+      await page.getByRole('button', { name: 'Settle', exact: true }).click();
+    },
+  },
+  wrong: {
+    path: `/pair/${heron}/wrong`,
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'strings and hairs' }).click();
+      await page.getByText('estimating').first().waitFor({ state: 'detached', timeout: 90_000 });
+    },
+  },
+  phone: {
+    path: '/trial/demo-plover-temperature?stage=read',
+    ready: made,
+    // A second page of this machine needs no code; it gets the sheet that is open on the first.
+    then: async (page) => {
+      const phone = await page.context().newPage();
+      await phone.setViewportSize({ width: 390, height: 780 });
+      await phone.goto(`http://localhost:${port}/phone`);
+      await phone.getByRole('group', { name: 'Cells' }).waitFor();
+      return phone;
+    },
+  },
 };
 
 try {
@@ -89,7 +182,9 @@ try {
     await page.waitForTimeout(900);
     const wide = await page.evaluate(() => document.documentElement.scrollWidth > innerWidth);
     if (wide) console.error(`${name}: scrolls sideways`);
-    await page.screenshot({ path: join(folder, `${name}.png`) });
+    const shown = (await view.then?.(page)) ?? page;
+    await shown.waitForTimeout(200);
+    await shown.screenshot({ path: join(folder, `${name}.png`) });
     console.log(name);
     await context.close();
   }

@@ -587,7 +587,7 @@ function bestCombined(
   let top = 0;
   for (let i = 1; i < mean.length; i++) if (mean[i]! > mean[top]! + 1e-9) top = i;
   const x = grid[top]!;
-  if (below + above > 0.38 || x < from || x > to) {
+  if (below + above > 0.31 || x < from || x > to) {
     const low = below > above || x < from;
     return {
       code: 'at-the-edge',

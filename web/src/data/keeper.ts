@@ -37,6 +37,8 @@ export class Keeper {
   private lock: TabLock | undefined;
   private queue: Promise<void> = Promise.resolve();
   private pending = 0;
+  /** Counts writes, so that reading everything anew never puts an older state over a newer one. */
+  private edits = 0;
 
   /** Opens the database and reads everything; called once before the first screen. */
   async open(name?: string): Promise<void> {
@@ -243,6 +245,7 @@ export class Keeper {
     const db = this.database;
     if (!db) return;
     await this.queue;
+    const edits = this.edits;
     const [printers, filaments, pairs, records, histories, pair, backup] = await Promise.all([
       db.getAll('printers'),
       db.getAll('filaments'),
@@ -252,6 +255,8 @@ export class Keeper {
       db.get('meta', 'pair'),
       db.get('meta', 'backup'),
     ]);
+    // What was changed while this was read is newer than it.
+    if (edits !== this.edits) return this.load();
     this.histories.set(Object.fromEntries(histories.map((h) => [h.id, h])));
     if (typeof pair?.value === 'string') this.pairId.set(pair.value);
     if (typeof backup?.value === 'string') this.lastBackup.set(backup.value);
@@ -261,6 +266,7 @@ export class Keeper {
   private write(work: (db: Database) => Promise<void>): void {
     const db = this.database;
     if (!db) return;
+    this.edits++;
     if (!this.writes()) {
       this.safety.set({
         state: 'failed',

@@ -75,7 +75,8 @@ export class TradeOff implements OnDestroy {
   constructor() {
     afterNextRender(async () => {
       const { init } = await import('../ui/chart-engine');
-      if (this.gone) return;
+      // Without a canvas the words below say the same.
+      if (this.gone || !document.createElement('canvas').getContext('2d')) return;
       this.chart = init(this.host.querySelector<HTMLElement>('.chart')!, null, { renderer: 'canvas' });
       this.draw();
     });

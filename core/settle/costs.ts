@@ -55,7 +55,7 @@ export function gains(trades: readonly Trade[], words: (level: number) => string
       ...(Math.abs(b.mass - a.mass) >= 0.005 ? [`${signed(b.mass - a.mass, (v) => `${show(v, 2)} g`)}`] : []),
     ];
     return [
-      `${words(a.level)} → ${words(b.level)}: ${show(more, 1)} points more for ${cost.join(' and ') || 'nothing'}`,
+      `${words(a.level)} → ${words(b.level)}: ${show(more, 1)} points more ${cost.length > 0 ? `for ${cost.join(' and ')}` : 'at no cost'}`,
     ];
   });
 }

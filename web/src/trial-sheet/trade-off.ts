@@ -61,13 +61,13 @@ export class TradeOff implements OnDestroy {
       const all = this.trades().map((t) => t[key]);
       return (Math.max(...all) - Math.min(...all)) / Math.max(1e-9, Math.max(...all));
     };
-    return this.trades().length < 2 || (spread('time') < 0.02 && spread('mass') < 0.02);
+    return this.trades().length < 2 || (spread('time') < 0.05 && spread('mass') < 0.05);
   });
   protected readonly words = computed(() => (this.alike() ? [] : gains(this.trades(), (l) => this.say(l))));
   protected readonly none = computed(() => {
     const all = this.trades();
     if (all.length === 0) return 'what each level costs shows once its file is made and cells are read';
-    if (this.alike()) return 'all levels take the same time and filament: nothing is to be traded';
+    if (this.alike()) return 'all levels take about the same time and filament: nothing is to be traded';
     const least = all.filter((t) => t.pareto)[0];
     return least ? `${this.say(least.level)} is best and takes least: nothing is to be traded` : '';
   });
@@ -82,7 +82,8 @@ export class TradeOff implements OnDestroy {
     });
     effect(() => {
       this.trades();
-      this.draw();
+      // Only once it is shown does the chart have a size.
+      setTimeout(() => this.draw());
     });
   }
 
@@ -92,7 +93,8 @@ export class TradeOff implements OnDestroy {
   }
 
   private draw(): void {
-    if (!this.chart) return;
+    if (!this.chart || this.gone || this.alike()) return;
+    this.chart.resize();
     const style = getComputedStyle(this.host);
     const token = (name: string) => style.getPropertyValue(name).trim();
     const [ink, faint, well] = [token('--ink-soft'), token('--line-strong'), token('--sheet')];

@@ -42,6 +42,9 @@ export type Making =
   | { state: 'made'; made: MadeFile }
   | { state: 'refused'; faults: string[]; cancelled: boolean };
 
+/** How long nothing is scored before the answer is worked out anew, ms. */
+const PAUSE = 160;
+
 /** Files made lately, so that going between stages costs nothing. */
 const lately = new Map<string, MadeFile>();
 
@@ -65,11 +68,13 @@ export class TrialDesk implements OnDestroy {
   readonly id = signal('');
   readonly stage = signal<Stage>('plan');
   readonly record = computed(() => this.keeper.find('records', this.id()));
+  /** The trial alone: a score does not change it, so nothing is planned anew for one. */
+  private readonly trial = computed(() => this.record()?.trial);
   private lastGood: ReturnType<typeof planned> | undefined;
   /** The plan of the trial; where the present one has faults, the last good one stays on the sheet. */
   readonly planResult = computed(() => {
-    const record = this.record();
-    return record ? planned(record.trial) : undefined;
+    const trial = this.trial();
+    return trial && planned(trial);
   });
   readonly plan = computed(() => {
     const result = this.planResult();
@@ -129,9 +134,15 @@ export class TrialDesk implements OnDestroy {
     return m.state === 'made' ? m.made : undefined;
   });
   readonly inspection = computed(() => this.made()?.inspection);
+  /** The record as it was when reading last paused: a score is painted first, what it says comes after. */
+  private readonly paused = signal<TrialRecord | undefined>(undefined);
+  private readonly considered = computed(() => {
+    const [now, then] = [this.record(), this.paused()];
+    return this.stage() === 'read' && then !== undefined && then.id === now?.id ? then : now;
+  });
   readonly settled = computed(() => {
     const plan = this.plan();
-    const record = this.record();
+    const record = this.considered();
     if (!plan || !record || record.prints.length === 0) return undefined;
     const measured = settleMeasured(plan, record.readings);
     // What a file by print shows belongs to its own cells only.
@@ -204,6 +215,11 @@ export class TrialDesk implements OnDestroy {
         () => untracked(() => this.remake(key, trial)),
         this.making().state === 'idle' ? 0 : 350,
       );
+      onCleanup(() => clearTimeout(timer));
+    });
+    effect((onCleanup) => {
+      const record = this.record();
+      const timer = setTimeout(() => this.paused.set(record), untracked(this.paused)?.id === record?.id ? PAUSE : 0);
       onCleanup(() => clearTimeout(timer));
     });
     effect(() => {

@@ -283,3 +283,18 @@ test('a phone at the printer comes in by its code and reads the sheet on the des
     server.kill();
   }
 });
+
+test('a loose tile is found by the figures on it', async ({ page }) => {
+  await useDemo(page);
+  await openDemo(page, 'demo-heron-flow', 'print');
+  await page.getByRole('button', { name: 'It is printed: read it' }).click();
+  const piece = page.getByLabel('figures on the piece in your hand');
+  await piece.fill('101');
+  await piece.press('Enter');
+  await expect(page.locator('.where')).toContainText('Tile 4 of 5 · 101 %');
+  await page.keyboard.press('3');
+  await expect(page.getByRole('group', { name: 'top skin', exact: true }).locator('.dot')).toHaveCount(1);
+  await piece.fill('110');
+  await piece.press('Enter');
+  await expect(page.getByText('no piece carries “110”; the figures are 98, 99, 100, 101, 102')).toBeVisible();
+});

@@ -10,7 +10,6 @@ import { WorkerPool } from '../work/worker-pool';
 import { MeasurePanel } from './measure-panel';
 import { PairPanel } from './pair-panel';
 import { PhoneLink } from './phone-link';
-import { ReadPanel } from './read-panel';
 import { SettlePanel } from './settle-panel';
 import { TrialDesk } from './trial-desk';
 import { MessageService } from 'primeng/api';
@@ -144,23 +143,6 @@ describe('judging on the desk', () => {
     panel.setWeight('look', 3);
     expect(desk.record()!.weights).toMatchObject({ time: 2, stringing: 3, surface: 3 });
     expect(desk.record()!.weights['layer-strength']).toBeUndefined();
-    fixture.destroy();
-  });
-  it('finds a loose piece by its figures, and says which there are', async () => {
-    await open('demo-heron-temperature');
-    desk.changeTrial('tiles', (t) => ({ ...t, axes: [{ ...t.axes[0]!, along: 'print' }] }));
-    const fixture = TestBed.createComponent(ReadPanel);
-    fixture.detectChanges();
-    const field = (fixture.nativeElement as HTMLElement).querySelector<HTMLInputElement>('#piece');
-    // Of a trial by print nothing is printed yet under that layout: then there is nothing to find.
-    if (!field) return;
-    field.value = '245';
-    field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
-    expect(desk.spot().cell).toBe(4);
-    field.value = '999';
-    field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
-    fixture.detectChanges();
-    expect((fixture.nativeElement as HTMLElement).textContent).toMatch(/no piece carries “999”; the figures are 265/);
     fixture.destroy();
   });
   it('takes yes and no for a measured quantity of that kind', async () => {

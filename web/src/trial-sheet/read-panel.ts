@@ -145,42 +145,46 @@ import { TrialDesk } from './trial-desk';
       }
       @if (desk.pairing()) {
         <span></span>
-      } @else if (desk.measures().length) {
-        <st-measure-panel />
-      } @else if (pieces()) {
-        <section class="caliper" aria-label="Pieces">
-          <label for="piece">figures on the piece in your hand</label>
-          <input
-            pInputText
-            id="piece"
-            class="figures"
-            autocomplete="off"
-            placeholder="as printed on it; Enter takes it"
-            #piece
-            (keydown.enter)="takePiece(piece)"
-          />
-          <p class="small" [class.wrong]="pieceProblem()">{{ pieceProblem() ?? 'the map lights where it stood' }}</p>
-          <st-measure-panel />
-        </section>
       } @else {
-        <section class="caliper" aria-label="Caliper">
-          <label for="caliper">caliper height, from the bed side</label>
-          <div class="box">
-            <input
-              pInputText
-              id="caliper"
-              class="figures"
-              [ngModel]="height()"
-              (ngModelChange)="measure($event)"
-              placeholder="26.5 mm"
-              inputmode="decimal"
-              autocomplete="off"
-            />
-            <b class="figures" aria-live="polite">{{ caliper().value }}</b>
-          </div>
-          <p class="small" [class.wrong]="caliper().wrong">{{ caliper().words }}</p>
+        <div class="beside">
+          @if (pieces()) {
+            <section class="caliper" aria-label="Pieces">
+              <label for="piece">figures on the piece in your hand</label>
+              <input
+                pInputText
+                id="piece"
+                class="figures"
+                autocomplete="off"
+                placeholder="as printed on it; Enter takes it"
+                #piece
+                (keydown.enter)="takePiece(piece)"
+              />
+              <p class="small" [class.wrong]="pieceProblem()">
+                {{ pieceProblem() ?? 'the map lights where it stood' }}
+              </p>
+            </section>
+          }
+          @if (!pieces() && !desk.measures().length) {
+            <section class="caliper" aria-label="Caliper">
+              <label for="caliper">caliper height, from the bed side</label>
+              <div class="box">
+                <input
+                  pInputText
+                  id="caliper"
+                  class="figures"
+                  [ngModel]="height()"
+                  (ngModelChange)="measure($event)"
+                  placeholder="26.5 mm"
+                  inputmode="decimal"
+                  autocomplete="off"
+                />
+                <b class="figures" aria-live="polite">{{ caliper().value }}</b>
+              </div>
+              <p class="small" [class.wrong]="caliper().wrong">{{ caliper().words }}</p>
+            </section>
+          }
           <st-measure-panel />
-        </section>
+        </div>
       }
       <section class="answer" aria-label="Answer so far">
         <button type="button" class="act main" (click)="desk.go('settle')">{{ answer() }}</button>
@@ -293,6 +297,11 @@ import { TrialDesk } from './trial-desk';
     }
     .noting input {
       width: 100%;
+    }
+    .beside {
+      display: grid;
+      gap: 8px;
+      align-content: start;
     }
     .caliper label {
       font-size: 12.5px;

@@ -61,6 +61,11 @@ describe('the trade-off', () => {
     // The third costs more than the second and is worse.
     expect(trades.map((t) => t.pareto)).toEqual([true, true, false, true]);
   });
+  it('counts costs within a hundredth as the same', () => {
+    const nearly = scores.map((s) => ({ cell: s.cell, time: 600 + s.cell, mass: 4 }));
+    // All cost alike, so only the best is not beaten.
+    expect(tradeOff(scores, nearly).map((t) => t.pareto)).toEqual([false, false, false, true]);
+  });
   it('says what each further gain costs', () => {
     expect(gains(tradeOff(scores, costs), (v) => `${v} %`)).toEqual([
       '10 % → 20 %: 2 points more for +2 min and +1 g',

@@ -22,6 +22,9 @@ export interface Trade extends LevelCost {
 /** A quarter more than the least costs one point of a weighed cost. */
 const PER_POINT = 0.25;
 
+/** Costs that differ by less are the same: the planner is no surer. */
+const ALIKE = 0.01;
+
 /** A cost as a score: 4 for the cheapest level, a point less for every 25 % more, never below 0. */
 export const costScore = (cost: number, least: number): number =>
   least > 0 ? Math.max(0, 4 - (cost / least - 1) / PER_POINT) : 4;
@@ -37,9 +40,9 @@ export function tradeOff(scores: readonly CellScore[], costs: readonly LevelCost
   });
   const beats = (a: (typeof all)[number], b: (typeof all)[number]) =>
     a.quality >= b.quality - 1e-9 &&
-    a.time <= b.time + 1e-6 &&
-    a.mass <= b.mass + 1e-9 &&
-    (a.quality > b.quality + 1e-9 || a.time < b.time - 0.005 * b.time || a.mass < b.mass - 0.005 * b.mass);
+    a.time <= b.time * (1 + ALIKE) &&
+    a.mass <= b.mass * (1 + ALIKE) &&
+    (a.quality > b.quality + 1e-9 || a.time < b.time * (1 - ALIKE) || a.mass < b.mass * (1 - ALIKE));
   return all.map((b) => ({ ...b, pareto: !all.some((a) => a !== b && beats(a, b)) }));
 }
 

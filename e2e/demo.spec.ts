@@ -123,6 +123,7 @@ for (const [shift, places] of [
   test(`views are clean for axe ${shift}`, async ({ page }) => {
     test.setTimeout(180_000);
     await page.goto('/');
+    await expect(page.locator('main h1').first()).toBeVisible();
     const found = await axeFindings(page);
     await useDemo(page);
     if (shift.includes('night')) await page.getByRole('button', { name: 'Night shift' }).click();

@@ -135,9 +135,13 @@ export interface SettleOptions {
   differed?: readonly string[];
 }
 
-/** More evidence than this for a shape over a flat line is a visible difference: three to one, for one quality. */
+/** More evidence than this for a shape over a flat line is a visible difference: five to two, for one quality. */
 const DIFFERENCE = Math.log(2.5);
+/** Below this mean score nothing is any good, and less evidence is enough to follow a side. */
 const POOR = 1.5;
+const HINT = -0.25;
+/** With this share of the drawn tops outside what is read, the best lies at the edge. */
+const OUTSIDE = 0.31;
 /** Half-way between a trace (3) and a fault (2). */
 const FAULT_AT = 2.5;
 
@@ -229,7 +233,7 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   const weighed = study.parts.filter((p) => p.weight > 0);
   // Where nothing is any good, the smallest sign of a side is worth following.
   const poor = together.reduce((sum, s) => sum + s.together!, 0) / together.length < POOR;
-  if (weighed.every((p) => p.response.evidence < (poor ? -0.25 : DIFFERENCE))) {
+  if (weighed.every((p) => p.response.evidence < (poor ? HINT : DIFFERENCE))) {
     flags.push({
       code: 'no-visible-difference',
       message: `no visible difference between ${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}: widen the sweep`,
@@ -587,7 +591,7 @@ function bestCombined(
   let top = 0;
   for (let i = 1; i < mean.length; i++) if (mean[i]! > mean[top]! + 1e-9) top = i;
   const x = grid[top]!;
-  if (below + above > 0.31 || x < from || x > to) {
+  if (below + above > OUTSIDE || x < from || x > to) {
     const low = below > above || x < from;
     return {
       code: 'at-the-edge',

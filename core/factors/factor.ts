@@ -1,6 +1,7 @@
 import type { Context } from '#core/context';
 import type { Chunk } from '#core/moves';
 import type { SettingId, Settings } from '#core/settings';
+import type { CellReading } from './seen';
 
 /** How the cells of an axis are laid out. */
 export type Layout = 'height' | 'row' | 'tile' | 'print';
@@ -50,6 +51,8 @@ export interface Factor {
    * out where a program does not show it.
    */
   observe?(chunk: Chunk, move: number, around: Around): { value: number; weight: number } | null;
+  /** The values that all that is printed of a cell shows together, where no single move does. */
+  read?: CellReading;
   /** It is meant for the first layer, which otherwise follows values of its own. */
   firstLayer?: true;
   /** How far a value in the file may lie from the planned one by rounding; 0 where left out. */

@@ -38,4 +38,5 @@ export { nozzleTemperature } from './nozzle-temperature';
 export { volumetricFlow } from './volumetric-flow';
 export { factorId, slowReason } from './process-setting';
 
+export type { CellPrint, Laid, Way } from './seen';
 export type { Around, Factor, Layout, Reach } from './factor';

@@ -3,6 +3,7 @@ import { roleNumber, type Chunk, type Role } from '#core/moves';
 import { catalogue, lineArea, settingIds, settingOf, type SettingId, type Settings } from '#core/settings';
 import type { Around, Factor, Layout, Reach } from './factor';
 import { qualitiesOf } from './qualities';
+import { shownInCell } from './seen';
 
 /** Settings that take longer than a travel to come into force, and why. */
 const slow: Partial<Record<SettingId, string>> = {
@@ -93,6 +94,12 @@ const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, around: Around) 
   skinSpeed: speedOf('top-skin', 'bottom-skin'),
   bridgeSpeed: speedOf('bridge'),
   ironingSpeed: speedOf('ironing'),
+  bedTemperature: (c, i) =>
+    printing(c, i) ? { value: c.states[c.moves.state[i]!]!.bed, weight: c.moves.e[i]! } : null,
+  bridgeFan: (c, i) =>
+    c.moves.role[i] === roleNumber.bridge && c.moves.z[i]! > c.moves.height[i]! + 1e-3
+      ? { value: Math.round(c.states[c.moves.state[i]!]!.fan * 250) / 250, weight: c.moves.e[i]! }
+      : null,
   retractionSpeed: ({ moves }, i) =>
     moves.e[i]! < 0 ? { value: Math.round(moves.speed[i]! * 10) / 10, weight: 1 } : null,
 };
@@ -145,10 +152,11 @@ function factorOver(id: SettingId): Factor {
     ...(timed.has(id) && { lifts: ['layer-time' as const] }),
     // A feed is written in whole mm/min, a fan in 255 steps, a filament length in 0.01 µm.
     ...(setting.unit === 'mm/s' && { rounding: 0.06 }),
-    ...((id === 'flow' || id === 'fan') && { rounding: 0.005 }),
+    ...((id === 'flow' || id === 'fan' || id === 'bridgeFan') && { rounding: 0.005 }),
     // Bridges are spread by up to 5 % so that their volume is exact.
     ...(id === 'bridgeFlow' && { rounding: 0.055 }),
     ...(observe && { observe }),
+    ...shownInCell[id],
     ...(onBed.has(id) && { firstLayer: true as const }),
   };
 }

@@ -84,6 +84,8 @@ export class GcodeReader {
   private role = -1;
   private layerZ = 0;
   private layerHeight = 0;
+  /** The layer that the file says it is in: nozzle height and thickness, mm. */
+  private mark: { z: number; height: number } | undefined;
   private retractLength = 0;
   private retractSpeed = 35;
   private readonly filamentArea: number;
@@ -283,7 +285,9 @@ export class GcodeReader {
         this.layerHeight = z > this.layerZ ? z - this.layerZ : z;
         this.layerZ = z;
       }
-      height = this.layerHeight;
+      // Within a layer some lines may lie a little above or below its height.
+      height = this.mark ? this.mark.height + z - this.mark.z : this.layerHeight;
+      if (!(height > 0)) height = this.layerHeight;
       const area = (e * this.filamentArea) / Math.sqrt(flat + dz * dz);
       width = height > 0 ? lineWidthOf(area, height) : 0;
     } else if (e !== 0 && flat === 0 && dz === 0) role = e < 0 ? roleNumber.retract : roleNumber.unretract;
@@ -308,6 +312,10 @@ export class GcodeReader {
     else if (word === 'layer') {
       const number = toInteger(first);
       const z = Number(second);
+      if (number >= 0 && Number.isFinite(z)) {
+        const below = this.mark?.z ?? 0;
+        this.mark = { z, height: z > below ? z - below : z };
+      }
       if (number >= 0 && Number.isFinite(z)) this.builder.command({ kind: 'layer', number, z }, this.lines);
     }
   }

@@ -12,6 +12,7 @@ import type { Place } from '#core/specimens';
 import type { Planned } from '#core/trial';
 import { Crossings } from './crossings';
 import type { CellReport, Finding, Inspection } from './inspection';
+import { Trail, type Gathered } from './trail';
 
 const SLICE = 1 << 18;
 /** Of a cell, so much must be printed under the planned value, or the file differs from the plan. */
@@ -60,6 +61,7 @@ interface CellTally {
   length: number;
   layers: Set<number>;
   box: [number, number, number, number];
+  print: Gathered;
 }
 
 class Look {
@@ -91,11 +93,20 @@ class Look {
   private layer: Inspection['layers'][number] | undefined;
   private pending = 0;
   private readonly crossings = new Crossings();
+  private readonly trail: Trail;
+  /** Whether a factor is read off what is printed of a cell as a whole. */
+  private readonly gathers: boolean;
+  /** By layer: how much filament was pushed under each share of the fan. */
+  private readonly fans: Map<number, number>[] = [];
+  private leaver: CellTally | undefined;
   private x = 0;
   private y = 0;
   private z = 0;
   /** The height that the layer in hand says it has, mm. */
   private marked = 0;
+  /** Whether the file marks its layers, and whether one has just been marked. */
+  private marks = false;
+  private fresh = false;
 
   constructor(
     private readonly context: Context,
@@ -104,6 +115,8 @@ class Look {
     this.timer = new Timer(limitsOf(context.printer));
     this.area = filamentArea(context.filament);
     this.factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
+    this.gathers = this.factors.some((f) => f.read);
+    this.trail = new Trail(this.area);
     for (const place of plan?.built.places ?? []) {
       this.tallies.set(place.cell, {
         place,
@@ -113,6 +126,7 @@ class Look {
         length: 0,
         layers: new Set(),
         box: [Infinity, Infinity, -Infinity, -Infinity],
+        print: { lines: [], ways: [], extras: [] },
       });
     }
   }
@@ -134,8 +148,9 @@ class Look {
       const nozzle = this.pass(t);
       const flat = Math.hypot(x - this.x, y - this.y);
       const prints = e > 0 && flat > 0;
+      const begins = prints && (!this.layer || (this.marks ? this.fresh : Math.abs(z - this.layer.z) > 1e-4));
       if (prints) {
-        if (!this.layer || Math.abs(z - this.layer.z) > 1e-4) this.newLayer(z, moves.height[i]!, moves.line[i]!);
+        if (begins) this.newLayer(z, moves.height[i]!, moves.line[i]!);
         const b = r.bounds;
         b[0] = Math.min(b[0], x, this.x);
         b[1] = Math.min(b[1], y, this.y);
@@ -165,6 +180,7 @@ class Look {
         if (flow > this.layer!.peakFlow) this.layer!.peakFlow = flow;
         if (role === roleNumber['outer-wall']) this.crossings.wall(this.x, this.y, x, y);
       }
+      if (this.gathers) this.gather(chunk, i, begins);
       if (this.candidates.length > 0) {
         const tally = this.cellAt((x + this.x) / 2, (y + this.y) / 2);
         if (tally) this.tally(tally, chunk, i, t, { nozzle, speed: peak[i]!, asked: moves.speed[i]! }, prints);
@@ -177,9 +193,13 @@ class Look {
   }
 
   private command(c: Command): void {
-    if (c.kind === 'tool') this.tool = c.to;
-    else if (c.kind === 'layer') this.marked = c.z;
-    else if (c.kind === 'heat') {
+    if (c.kind === 'tool') {
+      this.tool = c.to;
+      this.trail.change(c.to);
+    } else if (c.kind === 'layer') {
+      this.marked = c.z;
+      this.marks = this.fresh = true;
+    } else if (c.kind === 'heat') {
       const heater = this.heaterOf(c.tool);
       heater.aim(c.target);
       if (c.wait) {
@@ -216,6 +236,12 @@ class Look {
 
   private newLayer(z: number, height: number, line: number): void {
     this.crossings.close();
+    if (this.marks) {
+      // The first line of a layer may lie a little beside its height.
+      height += this.marked - z;
+      z = this.marked;
+      this.fresh = false;
+    }
     const middle = z - height / 2;
     this.candidates = [...this.tallies.values()].filter(
       ({ place }) => middle >= place.z[0] - 1e-6 && middle < place.z[1] - 1e-6,
@@ -235,6 +261,45 @@ class Look {
     if (this.candidates.length === 0) return undefined;
     const origin = this.plan!.origin;
     return this.candidates.find(({ place }) => inPolygons(place.area, x - origin.x, y - origin.y));
+  }
+
+  /** Keeps what several moves show together, for the factors that are read off a cell as a whole. */
+  private gather({ moves, states }: Chunk, i: number, newLayer: boolean): void {
+    const step = this.trail.step(moves, i, newLayer);
+    if (!step) return;
+    const tally = this.cellAt((moves.x[i]! + this.x) / 2, (moves.y[i]! + this.y) / 2);
+    if (step.kind === 'line') {
+      const fans = (this.fans[step.line.layer] ??= new Map<number, number>());
+      const { fan } = states[moves.state[i]!]!;
+      fans.set(fan, (fans.get(fan) ?? 0) + step.line.e);
+      tally?.print.lines.push(step.line);
+    } else if (step.kind === 'way') {
+      this.leaver = tally;
+      tally?.print.ways.push(step.way);
+    } else {
+      // What is pushed after a way belongs to the cell that the way led through.
+      this.leaver?.print.extras.push(step.length);
+      this.leaver = undefined;
+    }
+  }
+
+  /** What the file shows of a factor over all that is printed of a cell. */
+  private readCell(factor: Factor, tally: CellTally): Map<number, number> {
+    const values = new Map<number, number>();
+    const layers = this.result_.layers.map(({ z, height, time }, k) => {
+      const fans = [...(this.fans[k] ?? [])].sort((a, b) => b[1] - a[1]);
+      return { z, height, time, fan: fans[0]?.[0] ?? 0 };
+    });
+    const shown = factor.read!({
+      ...tally.print,
+      layers,
+      purges: this.trail.purges,
+      settings: this.settingsOf(tally.place.cell),
+      context: this.context,
+      filament: this.area,
+    });
+    for (const { value, weight } of shown) values.set(value, (values.get(value) ?? 0) + weight);
+    return values;
   }
 
   private tally(tally: CellTally, chunk: Chunk, i: number, t: number, reach: Reach, prints: boolean): void {
@@ -316,12 +381,15 @@ class Look {
       crossings: this.crossings.cell(id),
     };
     for (const factor of this.factors) {
-      if (!factor.observe) {
+      const read = factor.read && this.readCell(factor, tally);
+      // What such a print cannot show (the spacing of columns) is left open.
+      if (read ? read.size === 0 : !factor.observe) {
         report.effective[factor.id] = [];
         report.settled[factor.id] = { share: 1, from: tally.place.z[0] };
         continue;
       }
-      const values = tally.values.get(factor.id) ?? new Map<number, number>();
+      const values = read ?? tally.values.get(factor.id) ?? new Map<number, number>();
+      if (read) this.reads(factor, tally, read, planned[factor.id]!);
       const all = [...values.values()].reduce((a, b) => a + b, 0);
       report.effective[factor.id] = [...values]
         .map(([value, weight]) => ({ value, share: all > 0 ? weight / all : 0 }))
@@ -364,6 +432,18 @@ class Look {
       }
     }
     return report;
+  }
+
+  /** What is read off a cell as a whole is what the machine gets to, as far as the file shows it. */
+  private reads(factor: Factor, tally: CellTally, values: Map<number, number>, planned: number): void {
+    const sums = { sum: 0, weight: 0, within: 0, from: tally.place.z[0] };
+    for (const [value, weight] of values) {
+      sums.sum += value * weight;
+      sums.weight += weight;
+      if (Math.abs(value - planned) <= (factor.rounding ?? 0) + factor.tolerance(planned) + this.halfStep(factor.id))
+        sums.within += weight;
+    }
+    tally.reachedSum.set(factor.id, sums);
   }
 
   /** The settings planned for a cell. */

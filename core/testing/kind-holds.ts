@@ -5,6 +5,9 @@ import type { Settings } from '#core/settings';
 import { asPrint, kindOf, trialOfKind } from '#core/trial';
 import { plainRead } from './plain-reader';
 
+/** What no file shows: the bed’s cover; a detour is a limit that ways keep or never come near. */
+const unseen = new Set(['bed-adhesive', 'travel-detour']);
+
 /** What a kind of trial does wrong on a pair: refused, void cells, cold or wild moves in a second reader's eyes. */
 export function kindWrongs(id: string, context: Context, baseline: Settings): { wrong: string[]; report?: Report } {
   const trial = trialOfKind(id, context, baseline);
@@ -16,6 +19,14 @@ export function kindWrongs(id: string, context: Context, baseline: Settings): { 
   const { inspection, report, file } = result.value;
   const wrong = inspection.cells.filter((c) => !c.ok).map((c) => `${id}: cell ${c.id} is void`);
   wrong.push(...inspection.findings.filter((f) => f.severity === 'stop').map((f) => `${id}: ${f.message}`));
+  // What the trial varies can be seen in its text, cell by cell.
+  for (const axis of trial.axes)
+    if (!unseen.has(axis.factor))
+      wrong.push(
+        ...inspection.cells
+          .filter((c) => !c.effective[axis.factor]?.length)
+          .map((c) => `${id}: ${axis.factor} of cell ${c.id} does not show`),
+      );
   // Every cell is printed: it has time and filament of its own.
   if (kindOf(id)!.specimen !== 'feed-check')
     wrong.push(

@@ -216,7 +216,7 @@ export class Emitter {
 
   /** Paths of one stage: in their order where they are fixed, else the nearest next. */
   private stage(paths: readonly Path[], layer: number): void {
-    const left = paths.map((p) => (p.closed && isWall(p) ? this.head.seams.placed(p, layer) : p));
+    const left = paths.map((p) => (p.closed && isWall(p) ? this.head.seams.placed(p, layer, this.head) : p));
     if (left.some((p) => p.fixed)) {
       for (const path of left) this.path(path, layer);
       return;
@@ -293,7 +293,7 @@ export class Emitter {
       // Below a hundredth of a millimetre a move only costs the firmware's buffer.
       if (length < (i < points.length - 1 ? 0.01 : 0.002)) continue;
       const bridging = role === roleNumber.bridge && layer > 0;
-      this.fan(bridging ? Math.max(fan, s.bridgeFan) : fan);
+      this.fan(bridging ? s.bridgeFan : fan);
       const area = (path.areas?.[i - 1] ?? path.area) * s.flow * (bridging ? s.bridgeFlow : 1);
       let speed = Math.min(path.exact ? Infinity : speedOf(role, s), path.speeds?.[i - 1] ?? Infinity);
       if (layer === 0 && !path.exact) speed = Math.min(s.firstLayerSpeed, speed);

@@ -11,7 +11,7 @@ interface Start {
 
 /**
  * Chooses where closed loops begin. *Rear* is the corner furthest back, away from the judged front; *aligned* stays as
- * near as it can to the seams of the layer beneath; *scattered* falls anywhere, by the trial's seed.
+ * near as it can to the seams of the layer beneath, and begins where the nozzle stands; *scattered* falls anywhere, by the trial's seed.
  */
 export class Seams {
   private before: Point[] = [];
@@ -33,33 +33,33 @@ export class Seams {
     return other;
   }
 
-  /** The loop turned so that it begins at its seam. */
-  placed(path: Path, layer: number): Path {
+  /** The loop turned so that it begins at its seam; `here` is where the nozzle stands. */
+  placed(path: Path, layer: number, here: Point): Path {
     const loop = path.points;
-    const start = this.start(loop, path.settings.seam, layer);
+    const start = this.start(loop, path.settings.seam, layer, here);
     const turned = begunAt(path, start);
     this.now.push(turned.points[0]!);
     return turned;
   }
 
-  private start(loop: Point[], how: Settings['seam'], layer: number): Start {
+  private start(loop: Point[], how: Settings['seam'], layer: number, here: Point): Start {
     switch (how) {
       case 'rear':
         return { segment: rearOf(loop), share: 0 };
       case 'sharpest corner':
         return { segment: sharpestOf(loop), share: 0 };
       case 'aligned':
-        return { segment: this.alignedIn(loop), share: 0 };
+        return { segment: this.alignedIn(loop, here), share: 0 };
       case 'scattered':
         return somewhere(loop, (this.seed ^ (layer * 2_654_435_761) ^ (this.now.length * 40_503)) >>> 0);
     }
   }
 
-  private alignedIn(loop: Point[]): number {
+  private alignedIn(loop: Point[], here: Point): number {
     let best = -1;
     let nearest = Infinity;
     for (let i = 0; i < loop.length - 1; i++) {
-      for (const p of this.before) {
+      for (const p of this.before.length > 0 ? this.before : [here]) {
         const d = (p.x - loop[i]!.x) ** 2 + (p.y - loop[i]!.y) ** 2;
         if (d < nearest) {
           nearest = d;
@@ -67,7 +67,7 @@ export class Seams {
         }
       }
     }
-    return best < 0 ? sharpestOf(loop) : best;
+    return Math.max(0, best);
   }
 }
 

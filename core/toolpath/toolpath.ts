@@ -248,13 +248,19 @@ function* planBatch(
       }
     }
     const support = supports.layers[slice.index];
-    for (const { cell, settings, stages, outline } of support?.islands ?? [])
-      islands.unshift({ cell, outline, stages: stages.map((g) => owned(g, cell, settings)) });
+    const low: Path[] = [];
+    for (const { cell, settings, stages, outline, drop } of support?.islands ?? []) {
+      if (drop) {
+        // Below the height of its layer: laid before anything else stands at that height.
+        const lowered = bySettings.with(settings, { zOffset: settings.zOffset - drop });
+        low.push(...stages.flatMap((g) => owned(g, cell, lowered)));
+      } else islands.unshift({ cell, outline, stages: stages.map((g) => owned(g, cell, settings)) });
+    }
     plans.push({
       index,
       z: slice.z,
       height: slice.height,
-      first: index === 0 ? owned(adhesionShapes(stands, bed, base), -1, base) : [],
+      first: [...(index === 0 ? owned(adhesionShapes(stands, bed, base), -1, base) : []), ...low],
       islands,
       cell: [...size].sort((a, b) => b[1] - a[1])[0]?.[0] ?? -1,
     });

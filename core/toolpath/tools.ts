@@ -125,12 +125,15 @@ export function purgePaths(purge: Purge, layer: LayerPlan, from: number, to: num
     const ends = i % 2 === 0 ? [b0, b1] : [b1, b0];
     for (const b of ends) points.push(upright ? { x: a, y: b } : { x: b, y: a });
   }
-  const share = dense ? apart / spacing : 1;
+  // Turns at the ends are filament too: dense lines share what the strip holds.
+  const length = points.slice(1).reduce((sum, p, i) => sum + Math.hypot(p.x - points[i]!.x, p.y - points[i]!.y), 0);
+  const full = lineArea(s.lineWidth, layer.height, s.lineVolume);
+  const area = dense ? (width * (b1 - b0) * layer.height) / length : full;
   return [
     {
       points,
       roles: points.slice(1).map(() => roleNumber.purge),
-      area: lineArea(s.lineWidth, layer.height, s.lineVolume) * share,
+      area,
       width: s.lineWidth,
       height: layer.height,
       fixed: true,

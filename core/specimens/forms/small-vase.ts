@@ -7,12 +7,12 @@ const params = z.strictObject({ radius: z.number().min(6).max(60), height: z.num
 
 const WALL = 1;
 
-/** A little round vase with a belly and a flat on one side. */
+/** A little round vase with a belly and a keel on one side. */
 export const smallVase = formed({
   id: 'small-vase',
   label: 'Small vase',
   purpose:
-    'A round wall with a belly and a keel: where the seam lies, how even the wall is, how it copes with the slope.',
+    'A round wall with a belly and a keel on its right: where the seam lies, how even the wall is, how it copes with the slope.',
   params,
   fields: [
     { key: 'radius', label: 'radius at the foot', unit: 'mm', least: 6, most: 60, step: 1 },
@@ -26,12 +26,12 @@ export const smallVase = formed({
     const widest = radius * 1.25;
     const ring = (r: number) => {
       const round = circle(0, 0, r, 72);
-      // A keel gives a seam a corner to hide in.
-      return solid(round.map((p, i) => (i === 18 ? { x: p.x, y: p.y + 1.2 } : p)));
+      // A keel gives a seam a corner to hide in; it stands aside of the rear, so that the two are told apart.
+      return solid(round.map((p, i) => (i === 0 ? { x: p.x + 1.2, y: p.y } : p)));
     };
     return {
-      width: 2 * widest,
-      depth: 2 * widest + 2.4,
+      width: 2 * widest + 2.4,
+      depth: 2 * widest,
       height,
       breaks: [1],
       at: (t) => [

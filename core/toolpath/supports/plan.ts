@@ -10,7 +10,8 @@ import { supportShapes } from './fill';
 /** What holds overhangs up in one layer. */
 export interface SupportLayer {
   area: Polygon[];
-  islands: { cell: number; settings: Settings; stages: Shape[][]; outline: Polygon }[];
+  /** `drop`: how far below the height of the layer it is laid, mm. */
+  islands: { cell: number; settings: Settings; stages: Shape[][]; outline: Polygon; drop?: number }[];
 }
 
 /** Cells whose supports are made alike. */
@@ -18,6 +19,9 @@ interface Group {
   cells: Set<number>;
   settings: Settings;
 }
+
+/** Thinner than this a line does not come out evenly, mm. */
+const THINNEST = 0.05;
 
 const supportKeys = [
   'supports',
@@ -71,8 +75,7 @@ function* fillGroup(
   const lean = Math.tan((s.supportAngle * Math.PI) / 180);
   const outlines = sections.outlines;
   const side = s.supportGapSide;
-  const above =
-    s.supportGapAbove > 0.25 * s.layerHeight ? Math.max(1, Math.round(s.supportGapAbove / s.layerHeight)) : 0;
+  const { layers: above, drop } = gapOf(s.supportGapAbove, s.layerHeight);
   const under =
     s.supportGapBelow > 0.25 * s.layerHeight ? Math.max(1, Math.round(s.supportGapBelow / s.layerHeight)) : 0;
   const grown = outlines.map((o, k) => (k > 0 && sections.sameAll(k, k - 1) ? undefined : offset(o, side, 'round')));
@@ -131,13 +134,28 @@ function* fillGroup(
       body = difference(body, wall);
     }
     if (face.length + body.length === 0) continue;
-    const island = supportShapes(body, face, k, height, s);
+    // What ends here stays the rest of the gap below the part.
+    const ends = drop > 0 && added[k]!.length > 0 && height - drop >= THINNEST ? offset(added[k]!, 0.3) : [];
+    const [low, high] = [intersection, difference].map((cut) =>
+      ends.length === 0 ? undefined : { body: columns ? [] : cut(body, ends), face: cut(face, ends) },
+    );
+    const rest = high && { ...high, body: columns ? body : high.body };
+    const island = supportShapes(rest?.body ?? body, rest?.face ?? face, k, height, s);
+    if (low) island.push(...supportShapes(low.body, low.face, k, height - drop, s).map((part) => ({ ...part, drop })));
     const cell = cells.size === 1 ? [...cells][0]! : -1;
     const layer = layers[k]!;
     layer.area.push(...kept, ...(columns ? body : []));
     for (const part of island) layer.islands.push({ cell, settings: s, ...part });
     if (k % 10 === 0) yield { stage: 'supports', done: slices.length - k, of: slices.length };
   }
+}
+
+/** A gap as whole layers without support, and how far the last support lies below its layer, mm. */
+function gapOf(gap: number, height: number): { layers: number; drop: number } {
+  const layers = Math.floor(gap / height + 1e-6);
+  const drop = Math.round((gap - layers * height) * 1e4) / 1e4;
+  if (drop < 1e-3) return { layers, drop: 0 };
+  return height - drop < THINNEST ? { layers: layers + 1, drop: 0 } : { layers, drop };
 }
 
 /** The outlines of the layers from … to, as far as there are any. */

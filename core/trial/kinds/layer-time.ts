@@ -7,5 +7,5 @@ export const layerTime: Kind = {
   stop: 'cooling',
   about: 'posts that shrink, one after the other, each with its own threshold',
   specimen: 'shrinking-post',
-  recipe: () => ({ axes: [axis('minimum-layer-time', 'height', [3, 6, 9, 12])], frozen: { brimWidth: 0 } }),
+  recipe: () => ({ axes: [axis('minimum-layer-time', 'height', [4, 6, 9, 12])], frozen: { brimWidth: 0 } }),
 };

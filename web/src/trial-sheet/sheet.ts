@@ -368,7 +368,7 @@ export class Sheet implements OnDestroy {
     const wide = mapped ? '1 1 150px' : `0 0 ${74 + 6 * unit.length}px`;
     // A map tells where the file differs; a single list tells what stands in it.
     const differs = [...cells.values()].some((c) => !c.ok);
-    if (mapped && (differs || !this.judged()) && factors.some((f) => f.observe))
+    if (mapped && (differs || !this.judged()) && factors.some((f) => f.observe ?? f.read))
       tracks.push({
         id: 'file',
         label: 'in the file',

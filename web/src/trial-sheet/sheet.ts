@@ -52,7 +52,7 @@ const BELOW = 8;
           @if (t.mapped && desk.columns(); as c) {
             <span class="columns">
               @for (w of c.words; track $index) {
-                <span>{{ w }}</span>
+                <span [title]="w">{{ w }}</span>
               }
             </span>
           }
@@ -69,7 +69,7 @@ const BELOW = 8;
             @if (desk.columns(); as c) {
               <span class="columns">
                 @for (w of c.words; track $index) {
-                  <span>{{ w }}</span>
+                  <span [title]="w">{{ w }}</span>
                 }
               </span>
             }
@@ -374,7 +374,8 @@ export class Sheet implements OnDestroy {
         label: 'in the file',
         unit: '',
         mapped: true,
-        flex: '1 1 130px',
+        // A column wide enough for a word, as far as there is room.
+        flex: `2 1 ${Math.max(130, 64 * (this.desk.columns()?.words.length ?? 0))}px`,
         text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.ok ? '✓' : 'void') : '·'),
         wrong: (r) => cells.get(r.cell)?.ok === false,
       });

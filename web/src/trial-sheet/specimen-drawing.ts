@@ -166,6 +166,8 @@ export class SpecimenDrawing {
           const row = this.desk.rows().find((r) => r.cell === l.cell);
           return row ? [{ cell: l.cell, x: left + l.x * k, y: low - l.y * k + 4, text: String(row.number) }] : [];
         });
+      // Prints of their own lie on the same spot of the bed: nothing there tells one from the other.
+      if (plan.trial.axes.every((a) => a.along === 'print')) return [];
       return plan.built.places.flatMap((p) => {
         const ring = p.area[0]?.outer ?? [];
         const row = this.desk.rows().find((r) => r.cell === p.cell);

@@ -1,2 +1,3 @@
 export * from './inspect';
 export * from './inspection';
+export { Recogniser } from './recognise';

@@ -1,0 +1,176 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { finish } from '#core/base';
+import { plainSteps, randomProgram, type PlainStep, type ProgramOptions } from '../testing/random-program';
+import { carriedFactors, carry, type Band } from './carry';
+
+const options = fc.record({
+  absolute: fc.boolean(),
+  tools: fc.constantFrom(1, 2),
+  arcs: fc.boolean(),
+  spiral: fc.boolean(),
+  firmwareRetraction: fc.boolean(),
+  windows: fc.boolean(),
+});
+const context = {
+  firmware: 'marlin' as const,
+  diameter: 1.75,
+  baseline: { flow: 1, pressureAdvance: 0.04, acceleration: 1500 },
+};
+/** Layers 3 to 8 in two bands, or the first island of every layer. */
+const byHeight = (a: number, b: number): Band[] => [
+  { cell: 0, level: a, z: [0.4, 1] },
+  { cell: 1, level: b, z: [1, 1.6] },
+];
+const byObject = (a: number, b: number): Band[] => [
+  { cell: 0, level: a, z: [0.4, 1.6], box: [30, 40, 55, 80] },
+  { cell: 1, level: b, z: [0.4, 1.6], box: [60, 40, 95, 80] },
+];
+const bytesOf = (text: string) => new TextEncoder().encode(text);
+
+function carried(seed: number, o: ProgramOptions, factor: string, bands: Band[]) {
+  const text = randomProgram(seed, o);
+  const result = finish(carry(bytesOf(text), { factor, bands }, context));
+  if (!result.ok) return { text, faults: result.faults };
+  return { text, was: plainSteps(text), now: plainSteps(new TextDecoder().decode(result.value.bytes)), faults: [] };
+}
+
+/** The level planned for a step: by the middle of its layer, and of its line. */
+function planned(steps: readonly PlainStep[], bands: readonly Band[]): (number | undefined)[] {
+  let [layer, middle, x, y] = [0, 0, 0, 0];
+  return steps.map((s) => {
+    if (s.prints && Math.abs(s.z - layer) > 1e-4) {
+      middle = s.z - Math.min(s.z > layer ? s.z - layer : s.z, 1) / 2;
+      layer = s.z;
+    }
+    const [mx, my] = [(x + s.x) / 2, (y + s.y) / 2];
+    [x, y] = [s.x, s.y];
+    if (!s.prints) return undefined;
+    const inBox = (b: Band) => !b.box || (mx >= b.box[0] && mx <= b.box[2] && my >= b.box[1] && my <= b.box[3]);
+    return bands.find((b) => middle >= b.z[0] - 1e-6 && middle < b.z[1] - 1e-6 && inBox(b))?.level;
+  });
+}
+
+const same = (a: number, b: number, within: number) => Math.abs(a - b) <= within;
+
+describe('a sweep carried into a file', () => {
+  it.each([
+    ['nozzle-temperature', 205, 235],
+    ['fan', 0.2, 0.8],
+    ['pressure-advance', 0.02, 0.06],
+    ['acceleration', 800, 2400],
+  ] as const)('%s: motion and filament stay, and the level is in force on every line of its band', (factor, a, b) => {
+    fc.assert(
+      fc.property(fc.integer(), options, fc.boolean(), (seed, o, objects) => {
+        const bands = objects && factor !== 'nozzle-temperature' ? byObject(a, b) : byHeight(a, b);
+        const { was, now, faults } = carried(seed, o, factor, bands);
+        expect(faults).toEqual([]);
+        expect(now!.length).toBe(was!.length);
+        const levels = planned(was!, bands);
+        const first = levels.findIndex((l) => l !== undefined);
+        was!.forEach((s, i) => {
+          const n = now![i]!;
+          expect([n.x, n.y, n.z, n.e, n.feed, n.code]).toEqual([s.x, s.y, s.z, s.e, s.feed, s.code]);
+          const level = levels[i];
+          const key = { 'nozzle-temperature': 'nozzle', fan: 'fan', 'pressure-advance': 'advance', acceleration: 'acceleration' } as const;
+          const got = n[key[factor]];
+          if (level !== undefined) expect(got).toBe(factor === 'fan' ? Math.round(level * 255) : level);
+          // Before the bands nothing differs yet.
+          else if (s.prints && i < first) expect(got).toBe(s[key[factor]]);
+        });
+        // At the end the nozzle is as cold as before.
+        expect(now!.at(-1)!.nozzle === was!.at(-1)!.nozzle || now!.at(-1)!.nozzle > 0).toBe(true);
+        expect(lastHeat(carriedText(seed, o, factor, bands))).toEqual(lastHeat(randomProgram(seed, o)));
+      }),
+      { numRuns: 120 },
+    );
+  });
+  it('flow: every line within has its share to 10 nm, every other is untouched, the total comes out', () => {
+    fc.assert(
+      fc.property(fc.integer(), options, fc.boolean(), (seed, o, objects) => {
+        const bands = objects ? byObject(0.9, 1.07) : byHeight(0.9, 1.07);
+        const { was, now } = carried(seed, o, 'flow', bands);
+        expect(now!.length).toBe(was!.length);
+        const levels = planned(was!, bands);
+        let [want, got] = [0, 0];
+        was!.forEach((s, i) => {
+          const n = now![i]!;
+          expect([n.x, n.y, n.z, n.feed]).toEqual([s.x, s.y, s.z, s.feed]);
+          const e = s.e * (levels[i] ?? 1);
+          // Five decimals, and the rest is carried on to the next line.
+          expect(same(n.e, e, levels[i] === undefined ? 1.001e-5 : 1.6e-5), `${n.e} for ${e}`).toBe(true);
+          want += e;
+          got += n.e;
+        });
+        expect(same(want, got, 2e-5)).toBe(true);
+      }),
+      { numRuns: 120 },
+    );
+  });
+  it('retraction distance: drawn back as planned, pushed forward by as much, the extra kept', () => {
+    fc.assert(
+      fc.property(fc.integer(), options, (seed, o) => {
+        const moves = { ...o, firmwareRetraction: false };
+        const { was, now } = carried(seed, moves, 'retraction-distance', byHeight(1.4, 2.2));
+        let own: number | undefined;
+        let before = 0;
+        const levels = planned(was!, byHeight(1.4, 2.2));
+        was!.forEach((s, i) => {
+          const n = now![i]!;
+          expect([n.x, n.y, n.z, n.feed]).toEqual([s.x, s.y, s.z, s.feed]);
+          if (s.prints) own = levels[i];
+          if (s.e < 0 && s.e > -1.5) {
+            // Drawn back after the last line of a band: that band’s.
+            expect(n.e).toBeCloseTo(own === undefined ? s.e : -own, 4);
+            before = n.e - s.e;
+          } else if (s.e > 0 && !s.prints) expect(n.e - s.e).toBeCloseTo(-before, 4);
+          else if (s.prints) expect(n.e).toBeCloseTo(s.e, 4);
+        });
+      }),
+      { numRuns: 80 },
+    );
+  });
+  it('retraction speed and nozzle height: only the feed of pushes, only Z', () => {
+    fc.assert(
+      fc.property(fc.integer(), options, (seed, o) => {
+        const moves = { ...o, firmwareRetraction: false, spiral: false };
+        const fast = carried(seed, moves, 'retraction-speed', byHeight(20, 60));
+        const high = carried(seed, moves, 'z-offset', byHeight(0.02, -0.04));
+        const levels = planned(high.was!, byHeight(0.02, -0.04));
+        fast.was!.forEach((s, i) => {
+          const [f, h] = [fast.now![i]!, high.now![i]!];
+          expect([f.x, f.y, f.z, f.e]).toEqual([s.x, s.y, s.z, s.e]);
+          if (s.e >= 0 && s.prints) expect(f.feed).toBeCloseTo(s.feed, 3);
+          expect([h.x, h.y, h.e, h.feed]).toEqual([s.x, s.y, s.e, s.feed]);
+          if (s.prints) expect(h.z).toBeCloseTo(s.z + (levels[i] ?? 0), 6);
+        });
+        expect(new Set(fast.now!.filter((s) => s.e < 0).map((s) => s.feed / 60))).toContain(60);
+      }),
+      { numRuns: 60 },
+    );
+  });
+  it('says what it cannot do', () => {
+    const text = randomProgram(1, { absolute: true, tools: 1, arcs: false, spiral: false, firmwareRetraction: true, windows: false });
+    const wrong = (factor: string, bands = byHeight(1, 2), file = text) => {
+      const r = finish(carry(bytesOf(file), { factor, bands }, context));
+      return r.ok ? '' : r.faults.map((f) => f.wrong).join();
+    };
+    expect(wrong('infill-density')).toMatch(/cannot be changed in a finished file/);
+    expect(wrong('retraction-distance', byHeight(1, 2), text.replace('E-2', 'E0').replace(/E-?\d.*-2.*/, ''))).toMatch(/^(the firmware draws|)/);
+    expect(wrong('flow', [{ cell: 0, level: 1, z: [50, 60] }])).toMatch(/nothing is printed within/);
+    expect(wrong('flow', byHeight(1, 2), text.replaceAll('\n', '*71\n'))).toMatch(/checksums/);
+  });
+  it('knows every factor that it offers', () => {
+    for (const factor of carriedFactors) {
+      const file = randomProgram(3, { absolute: false, tools: 1, arcs: false, spiral: false, firmwareRetraction: false, windows: false });
+      expect(finish(carry(bytesOf(file), { factor, bands: byHeight(1, 1.1) }, context)).ok, factor).toBe(true);
+    }
+  });
+});
+
+function carriedText(seed: number, o: ProgramOptions, factor: string, bands: Band[]): string {
+  const result = finish(carry(bytesOf(randomProgram(seed, o)), { factor, bands }, context));
+  return result.ok ? new TextDecoder().decode(result.value.bytes) : '';
+}
+
+const lastHeat = (text: string): string[] => text.split(/\r?\n/).filter((l) => /^M10[49]/.test(l)).slice(-1);

@@ -1,0 +1,2 @@
+export * from './carry';
+export { linesIn, textOf, Walker, wordsOf, type Step } from './walk';

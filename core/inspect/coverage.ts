@@ -1,0 +1,73 @@
+import type { Laid } from '#core/factors';
+import type { Loop } from './loops';
+
+const CELL = 0.6;
+const SIDE = 1024;
+/** Covered, but by no bottom that began shortly beneath. */
+const COVERED = 255;
+
+/**
+ * What the part covers in one layer, as squares of 0.6 mm: 0 for air, else for how many layers a solid bottom has gone
+ * on there, or that it is no bottom.
+ */
+export class Coverage {
+  empty = true;
+  private readonly squares = new Uint8Array(SIDE * SIDE);
+  private x0 = 0;
+  private y0 = 0;
+
+  /** A fresh layer over this one, covered within the loops. */
+  next(roots: readonly Loop[]): Coverage {
+    const above = new Coverage();
+    const first = roots[0];
+    if (this.empty && first) {
+      above.x0 = Math.round((first.box[0] + first.box[2]) / 2) - (SIDE * CELL) / 2;
+      above.y0 = Math.round((first.box[1] + first.box[3]) / 2) - (SIDE * CELL) / 2;
+    } else [above.x0, above.y0] = [this.x0, this.y0];
+    above.empty = this.empty && !first;
+    for (const root of roots) above.paint(root, COVERED);
+    return above;
+  }
+
+  /** Layers for which a solid bottom has gone on at a point; 0 over air. */
+  bottomAt(x: number, y: number): number {
+    const [i, j] = [Math.floor((x - this.x0) / CELL), Math.floor((y - this.y0) / CELL)];
+    return i < 0 || j < 0 || i >= SIDE || j >= SIDE ? COVERED : this.squares[j * SIDE + i]!;
+  }
+
+  /** Marks a line as part of a bottom. */
+  bottom(l: Laid, layers: number): void {
+    const steps = Math.max(1, Math.ceil(Math.hypot(l.x - l.x0, l.y - l.y0) / (CELL / 2)));
+    for (let s = 0; s <= steps; s++) {
+      const i = Math.floor((l.x0 + ((l.x - l.x0) * s) / steps - this.x0) / CELL);
+      const j = Math.floor((l.y0 + ((l.y - l.y0) * s) / steps - this.y0) / CELL);
+      if (i >= 0 && j >= 0 && i < SIDE && j < SIDE) this.squares[j * SIDE + i] = layers;
+    }
+  }
+
+  private paint(loop: Loop, value: number): void {
+    const { lines, box } = loop;
+    const row0 = Math.max(0, Math.floor((box[1] - this.y0) / CELL));
+    const row1 = Math.min(SIDE - 1, Math.ceil((box[3] - this.y0) / CELL));
+    const cuts: number[][] = Array.from({ length: Math.max(0, row1 - row0 + 1) }, () => []);
+    for (const l of lines) {
+      const [low, high] = l.y0 < l.y ? [l.y0, l.y] : [l.y, l.y0];
+      const a = Math.max(row0, Math.ceil((low - this.y0) / CELL - 0.5));
+      const b = Math.min(row1, Math.floor((high - this.y0) / CELL - 0.5));
+      for (let j = a; j <= b; j++) {
+        const y = this.y0 + (j + 0.5) * CELL;
+        if (l.y0 > y !== l.y > y) cuts[j - row0]!.push(l.x0 + ((y - l.y0) / (l.y - l.y0)) * (l.x - l.x0));
+      }
+    }
+    cuts.forEach((row, k) => {
+      row.sort((a, b) => a - b);
+      for (let c = 0; c + 1 < row.length; c += 2) {
+        const from = Math.max(0, Math.ceil((row[c]! - this.x0) / CELL - 0.5));
+        const to = Math.min(SIDE - 1, Math.floor((row[c + 1]! - this.x0) / CELL - 0.5));
+        if (to >= from) this.squares.fill(value, (row0 + k) * SIDE + from, (row0 + k) * SIDE + to + 1);
+      }
+    });
+    // Loops beside one another bound the same solid; the outer wall of a hole cuts it out, one within that is solid again.
+    for (const kid of loop.kids) this.paint(kid, kid.role !== 'outer-wall' ? value : value === 0 ? COVERED : 0);
+  }
+}

@@ -1,5 +1,6 @@
 /** The whole core, for those outside it; rooms import one another by `#core/<room>`. */
 export * from './base';
+export * from './carry';
 export * from './check';
 export * from './context';
 export * from './demo';

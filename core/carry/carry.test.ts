@@ -72,7 +72,12 @@ describe('a sweep carried into a file', () => {
           const n = now![i]!;
           expect([n.x, n.y, n.z, n.e, n.feed, n.code]).toEqual([s.x, s.y, s.z, s.e, s.feed, s.code]);
           const level = levels[i];
-          const key = { 'nozzle-temperature': 'nozzle', fan: 'fan', 'pressure-advance': 'advance', acceleration: 'acceleration' } as const;
+          const key = {
+            'nozzle-temperature': 'nozzle',
+            fan: 'fan',
+            'pressure-advance': 'advance',
+            acceleration: 'acceleration',
+          } as const;
           const got = n[key[factor]];
           if (level !== undefined) expect(got).toBe(factor === 'fan' ? Math.round(level * 255) : level);
           // Before the bands nothing differs yet.
@@ -150,19 +155,35 @@ describe('a sweep carried into a file', () => {
     );
   });
   it('says what it cannot do', () => {
-    const text = randomProgram(1, { absolute: true, tools: 1, arcs: false, spiral: false, firmwareRetraction: true, windows: false });
+    const text = randomProgram(1, {
+      absolute: true,
+      tools: 1,
+      arcs: false,
+      spiral: false,
+      firmwareRetraction: true,
+      windows: false,
+    });
     const wrong = (factor: string, bands = byHeight(1, 2), file = text) => {
       const r = finish(carry(bytesOf(file), { factor, bands }, context));
       return r.ok ? '' : r.faults.map((f) => f.wrong).join();
     };
     expect(wrong('infill-density')).toMatch(/cannot be changed in a finished file/);
-    expect(wrong('retraction-distance', byHeight(1, 2), text.replace('E-2', 'E0').replace(/E-?\d.*-2.*/, ''))).toMatch(/^(the firmware draws|)/);
+    expect(wrong('retraction-distance', byHeight(1, 2), text.replace('E-2', 'E0').replace(/E-?\d.*-2.*/, ''))).toMatch(
+      /^(the firmware draws|)/,
+    );
     expect(wrong('flow', [{ cell: 0, level: 1, z: [50, 60] }])).toMatch(/nothing is printed within/);
     expect(wrong('flow', byHeight(1, 2), text.replaceAll('\n', '*71\n'))).toMatch(/checksums/);
   });
   it('knows every factor that it offers', () => {
     for (const factor of carriedFactors) {
-      const file = randomProgram(3, { absolute: false, tools: 1, arcs: false, spiral: false, firmwareRetraction: false, windows: false });
+      const file = randomProgram(3, {
+        absolute: false,
+        tools: 1,
+        arcs: false,
+        spiral: false,
+        firmwareRetraction: false,
+        windows: false,
+      });
       expect(finish(carry(bytesOf(file), { factor, bands: byHeight(1, 1.1) }, context)).ok, factor).toBe(true);
     }
   });
@@ -173,4 +194,8 @@ function carriedText(seed: number, o: ProgramOptions, factor: string, bands: Ban
   return result.ok ? new TextDecoder().decode(result.value.bytes) : '';
 }
 
-const lastHeat = (text: string): string[] => text.split(/\r?\n/).filter((l) => /^M10[49]/.test(l)).slice(-1);
+const lastHeat = (text: string): string[] =>
+  text
+    .split(/\r?\n/)
+    .filter((l) => /^M10[49]/.test(l))
+    .slice(-1);

@@ -15,7 +15,7 @@ export interface Band {
   box?: [number, number, number, number];
 }
 
-export interface Sweep {
+export interface FileSweep {
   factor: string;
   bands: readonly Band[];
 }
@@ -90,7 +90,7 @@ interface Survey {
  * retraction and height are written into the lines themselves, relative or absolute E alike. The original is not
  * touched; lines that need no change are copied byte by byte.
  */
-export function* carry(bytes: Uint8Array, sweep: Sweep, context: CarryContext): Job<Carried> {
+export function* carry(bytes: Uint8Array, sweep: FileSweep, context: CarryContext): Job<Carried> {
   if (!carriedFactors.includes(sweep.factor) || !factorOf(sweep.factor))
     return refuse(
       fault(
@@ -106,7 +106,14 @@ export function* carry(bytes: Uint8Array, sweep: Sweep, context: CarryContext): 
       ? [fault('carry.empty', 'bands', 'nothing is printed within the bands', 'lay the bands over the part')]
       : []),
     ...(seen.checksums
-      ? [fault('carry.checksum', 'file', 'its lines carry numbers and checksums', 'take the file before it was numbered')]
+      ? [
+          fault(
+            'carry.checksum',
+            'file',
+            'its lines carry numbers and checksums',
+            'take the file before it was numbered',
+          ),
+        ]
       : []),
     ...(sweep.factor === 'z-offset' && seen.relativeAxes
       ? [fault('carry.relative', 'file', 'it moves in relative steps', 'vary something else in this file')]
@@ -116,7 +123,9 @@ export function* carry(bytes: Uint8Array, sweep: Sweep, context: CarryContext): 
           fault(
             'carry.retraction',
             'file',
-            seen.firmwareRetraction ? 'the firmware draws the filament back, not the file' : 'it never draws the filament back',
+            seen.firmwareRetraction
+              ? 'the firmware draws the filament back, not the file'
+              : 'it never draws the filament back',
             'slice it with retraction written as moves',
           ),
         ]
@@ -132,7 +141,11 @@ export function* carry(bytes: Uint8Array, sweep: Sweep, context: CarryContext): 
   return done(writer.result());
 }
 
-function* survey(bytes: Uint8Array, sweep: Sweep, context: CarryContext): Generator<{ stage: string; done: number; of: number }, Survey> {
+function* survey(
+  bytes: Uint8Array,
+  sweep: FileSweep,
+  context: CarryContext,
+): Generator<{ stage: string; done: number; of: number }, Survey> {
   const walker = new Walker(context.firmware);
   const seen: Survey = {
     bounds: [],
@@ -175,7 +188,8 @@ function* survey(bytes: Uint8Array, sweep: Sweep, context: CarryContext): Genera
       if (!open || open.forward > 0) seen.retractions.push((open = { back: 0, forward: 0, cell }));
       open.back -= step.e;
     } else if (step.kind === 'push' && open) open.forward += step.e;
-    else if (step.sets?.key === 'nozzle' && step.sets.tool === walker.tool) waiting.push({ line: number, tool: walker.tool });
+    else if (step.sets?.key === 'nozzle' && step.sets.tool === walker.tool)
+      waiting.push({ line: number, tool: walker.tool });
     else if (step.kind === 'tool') {
       for (const w of waiting) if (w.tool !== walker.tool) seen.standby.add(w.line);
       waiting = [];
@@ -232,7 +246,7 @@ class Carrier {
   private readonly remarks: string[] = [];
 
   constructor(
-    private readonly sweep: Sweep,
+    private readonly sweep: FileSweep,
     private readonly context: CarryContext,
     private readonly seen: Survey,
     length: number,
@@ -245,7 +259,8 @@ class Carrier {
 
   line(number: number, bytes: Uint8Array, from: number, to: number, next: number): void {
     const { walker, seen, state } = this;
-    while (this.bound < seen.bounds.length && seen.bounds[this.bound]!.line <= number) this.enter(seen.bounds[this.bound++]!.cell);
+    while (this.bound < seen.bounds.length && seen.bounds[this.bound]!.line <= number)
+      this.enter(seen.bounds[this.bound++]!.cell);
     const before = { e: walker.logicalE, z: walker.z };
     const step = walker.step(textOf(bytes, from, to));
     const text = this.rewritten(step, number, before.e);
@@ -255,7 +270,8 @@ class Carrier {
       this.out.bytes(bytes, to, next);
       this.changed++;
     }
-    if (step.sets) this.own.set(`${step.sets.key} ${step.sets.key === 'nozzle' ? step.sets.tool : ''}`, step.sets.value);
+    if (step.sets)
+      this.own.set(`${step.sets.key} ${step.sets.key === 'nozzle' ? step.sets.tool : ''}`, step.sets.value);
     if (!state || this.cell < 0 || number >= seen.last) {
       if (number === seen.last) this.leave();
       return;
@@ -317,7 +333,12 @@ class Carrier {
       .reduce((text, { at, text: figure }) => text.slice(0, at[0]) + figure + text.slice(at[1]), step.text);
   }
 
-  private filament(step: Step, level: number | undefined, e0: number, edits: { at: [number, number]; text: string }[]): void {
+  private filament(
+    step: Step,
+    level: number | undefined,
+    e0: number,
+    edits: { at: [number, number]; text: string }[],
+  ): void {
     const word = step.words['E'];
     this.follow(step);
     if (!word || Number.isNaN(word.value)) return;
@@ -360,16 +381,28 @@ class Carrier {
     return 1;
   }
 
-  private speed(step: Step, number: number, level: number | undefined, edits: { at: [number, number]; text: string }[]): void {
+  private speed(
+    step: Step,
+    number: number,
+    level: number | undefined,
+    edits: { at: [number, number]; text: string }[],
+  ): void {
     const word = step.words['F'];
     let want = step.feed;
     if (this.sweep.factor === 'retraction-speed') {
-      const own = this.drawing && (step.kind === 'retract' || step.kind === 'push') ? this.seen.retractions[this.group] : undefined;
+      const own =
+        this.drawing && (step.kind === 'retract' || step.kind === 'push')
+          ? this.seen.retractions[this.group]
+          : undefined;
       const speed = own && this.levels.get(own.cell);
       if (speed !== undefined) want = speed * 60;
     } else {
       const roles = speeds[this.sweep.factor];
-      if (level !== undefined && step.kind === 'print' && roles?.some((r) => roleNumber[r] === this.seen.roles![number]))
+      if (
+        level !== undefined &&
+        step.kind === 'print' &&
+        roles?.some((r) => roleNumber[r] === this.seen.roles![number])
+      )
         want = level * 60;
     }
     if (want === step.feed && (this.feed === want || word)) {
@@ -390,7 +423,8 @@ class Carrier {
     if (word && !Number.isNaN(word.value)) {
       if (shift !== 0) edits.push({ at: [word.from, word.to], text: figure(word.value + shift / this.walker.unit, 4) });
       this.shift = shift;
-    } else if (shift !== this.shift) {
+    } else if (shift !== this.shift && (step.kind === 'travel' || step.kind === 'print')) {
+      // Never on a push in place: there the feed is that of the filament.
       this.shift = shift;
       edits.push({ at: [endOf(step), endOf(step)], text: ` Z${figure((step.z + shift) / this.walker.unit, 4)}` });
     }
@@ -398,7 +432,8 @@ class Carrier {
 }
 
 /** Where the words of a line end, before its comment. */
-const endOf = ({ text }: Step): number => (text.includes(';') ? text.slice(0, text.indexOf(';')) : text).trimEnd().length;
+const endOf = ({ text }: Step): number =>
+  (text.includes(';') ? text.slice(0, text.indexOf(';')) : text).trimEnd().length;
 
 const figure = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)));
 

@@ -139,8 +139,7 @@ export class Walker {
       case 'M900':
       case 'M572': {
         const k = code === 'M900' ? v('K') : v('S');
-        if (k !== undefined)
-          this.set(step, { key: 'advance', value: k, tool: v('D') ?? this.tool, waits: false });
+        if (k !== undefined) this.set(step, { key: 'advance', value: k, tool: v('D') ?? this.tool, waits: false });
         break;
       }
       case 'M204': {
@@ -209,7 +208,7 @@ export class Walker {
 
 /** Where each line of a file begins and ends, without its line end. */
 export function* linesIn(bytes: Uint8Array): Generator<{ from: number; to: number; next: number }> {
-  for (let at = 0; at < bytes.length; ) {
+  for (let at = 0; at < bytes.length;) {
     let end = bytes.indexOf(10, at);
     if (end < 0) end = bytes.length;
     const to = end > at && bytes[end - 1] === 13 ? end - 1 : end;

@@ -18,12 +18,16 @@ export class CheckedFile {
 }
 
 /** All reasons why these bytes must not be printed on this printer with this filament, at most 24. */
-export function* findings(bytes: Uint8Array, context: CheckContext): Job<{ faults: Fault[]; lines: number }> {
+export function* findings(
+  bytes: Uint8Array,
+  context: CheckContext,
+): Job<{ faults: Fault[]; notes: Fault[]; lines: number }> {
   const faults: Fault[] = [];
   let length = 0;
   let line = 1;
   for (let i = 0; i < bytes.length; i++) {
     const c = bytes[i]!;
+    if (context.foreign) break;
     if (c === 10) {
       line++;
       length = 0;
@@ -56,7 +60,7 @@ export function* findings(bytes: Uint8Array, context: CheckContext): Job<{ fault
     faults.push(
       fault('check.line', 'file', `${summary.overlong} lines are too long to be read`, 'write shorter lines'),
     );
-  return done({ faults: [...faults, ...rules.faults], lines: summary.lines });
+  return done({ faults: [...faults, ...rules.faults], notes: rules.notes, lines: summary.lines });
 }
 
 /**

@@ -11,7 +11,8 @@ import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
 import type { Planned } from '#core/trial';
 import { Crossings } from './crossings';
-import type { CellReport, Finding, Inspection } from './inspection';
+import type { CellReport, Finding, Inspection, LayerReport } from './inspection';
+import { Recogniser } from './recognise';
 import { Trail, type Gathered } from './trail';
 
 const SLICE = 1 << 18;
@@ -27,10 +28,12 @@ const REACHED = 0.9;
  */
 export function* inspect(bytes: Uint8Array, context: Context, plan?: Planned): Job<Inspection> {
   const lifted = plan?.trial.lifted ?? [];
-  const safety = yield* safetyFindings(bytes, { ...context, lifted });
+  const foreign = !namesItsLines(bytes);
+  const safety = yield* safetyFindings(bytes, { ...context, lifted, foreign });
   if (!safety.ok) return safety;
   const look = new Look(context, plan);
-  const reader = new GcodeReader((chunk) => look.take(chunk), {
+  const named = foreign ? new Recogniser((chunk) => look.take(chunk)) : undefined;
+  const reader = new GcodeReader((chunk) => (named ? named.take(chunk) : look.take(chunk)), {
     firmware: context.printer.firmware,
     diameter: context.filament.diameter,
   });
@@ -39,8 +42,24 @@ export function* inspect(bytes: Uint8Array, context: Context, plan?: Planned): J
     yield { stage: 'reading back', done: Math.min(at + SLICE, bytes.length), of: bytes.length };
   }
   const summary = reader.end();
+  named?.end();
   const result = look.result();
+  if (named) {
+    const { length, sure } = named.sureness;
+    result.recognised = length > 0 ? sure / length : 0;
+    result.walls = named.wallCount;
+  }
   result.unknown = summary.unknown;
+  result.findings.push(
+    ...safety.value.notes.map((f): Finding => ({
+      code: f.code,
+      severity: 'note',
+      line: Number(/\d+/.exec(f.at)?.[0] ?? 0),
+      z: 0,
+      cell: -1,
+      message: f.wrong,
+    })),
+  );
   const stops: Finding[] = safety.value.faults.map((f) => ({
     code: f.code,
     severity: 'stop',
@@ -51,6 +70,15 @@ export function* inspect(bytes: Uint8Array, context: Context, plan?: Planned): J
   }));
   result.findings.unshift(...stops);
   return done(result);
+}
+
+/** Whether the lines of a file are named as our own are; else geometry has to tell. */
+function namesItsLines(bytes: Uint8Array): boolean {
+  const mark = [59, 64, 114, 111, 108, 101]; // ;@role
+  const most = Math.min(bytes.length, 1 << 22);
+  for (let i = bytes.indexOf(64, 1); i > 0 && i < most; i = bytes.indexOf(64, i + 1))
+    if (mark.every((c, k) => bytes[i - 1 + k] === c)) return true;
+  return false;
 }
 
 interface CellTally {
@@ -83,14 +111,20 @@ class Look {
     cells: [],
     findings: [],
     unknown: {},
+    evenness: 1,
+    waste: 0,
   };
+  private readonly wall = { length: 0, time: 0 };
+  /** What was last set, and whether anything was printed under it. */
+  private readonly lastSet = new Map<string, { value: number; line: number; used: boolean }>();
   private readonly tools = new Map<number, number>();
   private readonly roleTotals = Array.from({ length: 32 }, () => ({ length: 0, volume: 0, time: 0 }));
   private readonly late: { factor: Factor; cell: number; want: number; severity: 'warn' | 'note'; message: string }[] =
     [];
   private readonly cellSettings = new Map<number, Settings>();
   private candidates: CellTally[] = [];
-  private layer: Inspection['layers'][number] | undefined;
+  private layer: LayerReport | undefined;
+  private inForce = { tool: 0, nozzle: 0, fan: 0, advance: 0, acceleration: 0 };
   private pending = 0;
   private readonly crossings = new Crossings();
   private readonly trail: Trail;
@@ -148,6 +182,11 @@ class Look {
       const nozzle = this.pass(t);
       const flat = Math.hypot(x - this.x, y - this.y);
       const prints = e > 0 && flat > 0;
+      if (prints) {
+        const { tool, nozzle: target, fan, advance, acceleration } = states[moves.state[i]!]!;
+        this.inForce = { tool, nozzle: target, fan, advance, acceleration };
+        this.use(tool);
+      }
       const begins = prints && (!this.layer || (this.marks ? this.fresh : Math.abs(z - this.layer.z) > 1e-4));
       if (prints) {
         if (begins) this.newLayer(z, moves.height[i]!, moves.line[i]!);
@@ -174,10 +213,22 @@ class Look {
         r.travel.length += flat;
         this.crossings.travel(this.x, this.y, x, y, this.cellAt((x + this.x) / 2, (y + this.y) / 2)?.place.cell ?? -1);
       }
-      if (e < 0) r.travel.retractions++;
+      if (e < 0) {
+        r.travel.retractions++;
+        if (this.layer) this.layer.retractions++;
+      }
       if (prints) {
         const flow = ((e * this.area) / Math.hypot(flat, z - this.z)) * peak[i]!;
-        if (flow > this.layer!.peakFlow) this.layer!.peakFlow = flow;
+        const layer = this.layer!;
+        if (flow > layer.peakFlow) layer.peakFlow = flow;
+        layer.left = Math.min(layer.left, x, this.x);
+        layer.right = Math.max(layer.right, x, this.x);
+        // What holds on the last line of a layer held on most of it, but for the first lines after a change.
+        Object.assign(layer, this.inForce);
+        if (role === roleNumber['outer-wall']) {
+          this.wall.length += flat;
+          this.wall.time += t;
+        }
         if (role === roleNumber['outer-wall']) this.crossings.wall(this.x, this.y, x, y);
       }
       if (this.gathers) this.gather(chunk, i, begins);
@@ -193,6 +244,7 @@ class Look {
   }
 
   private command(c: Command): void {
+    this.setting(c);
     if (c.kind === 'tool') {
       this.tool = c.to;
       this.trail.change(c.to);
@@ -219,6 +271,53 @@ class Look {
     }
   }
 
+  /** Names what is set and then set otherwise before anything was printed under it. */
+  private setting(c: Command): void {
+    if (c.kind !== 'heat' && c.kind !== 'fan' && c.kind !== 'advance') return;
+    // What is set for a tool that waits is not meant for the line to come.
+    if (c.kind === 'heat' && c.tool !== this.tool) return;
+    const key = c.kind === 'heat' ? `nozzle ${c.tool}` : c.kind;
+    const value = c.kind === 'heat' ? c.target : c.kind === 'fan' ? c.share : c.value;
+    const before = this.lastSet.get(key);
+    // In a carried file each such line is answered by the sweep’s own.
+    if (
+      !this.plan &&
+      before &&
+      !before.used &&
+      before.value !== value &&
+      this.layer &&
+      before.value > 0 &&
+      value > 0 &&
+      before.line !== c.line
+    ) {
+      const words = c.kind === 'heat' ? '°C' : c.kind === 'fan' ? '%' : 's';
+      const say = (v: number) => show(c.kind === 'fan' ? v * 100 : v, c.kind === 'advance' ? 4 : 0);
+      const name = c.kind === 'heat' ? 'the nozzle' : c.kind === 'fan' ? 'the fan' : 'pressure advance';
+      if (this.result_.findings.filter((f) => f.code === 'inspect.overridden').length < 12)
+        this.result_.findings.push({
+          code: 'inspect.overridden',
+          severity: 'warn',
+          line: c.line,
+          z: this.layer.z,
+          cell: -1,
+          message: `line ${before.line} sets ${name} to ${say(before.value)} ${words}, line ${c.line} to ${say(value)} ${words} before anything is printed: the first never takes effect`,
+        });
+    }
+    this.lastSet.set(key, { value, line: c.line, used: false });
+  }
+
+  private use(tool: number): void {
+    for (const key of [`nozzle ${tool}`, 'fan', 'advance']) {
+      const last = this.lastSet.get(key);
+      if (last) last.used = true;
+    }
+  }
+
+  private endWalls(): void {
+    if (this.layer && this.wall.time > 0) this.layer.wallSpeed = rounded(this.wall.length / this.wall.time, 2);
+    this.wall.length = this.wall.time = 0;
+  }
+
   private heaterOf(tool: number): HeaterModel {
     let heater = this.heaters.get(tool);
     if (!heater) {
@@ -236,6 +335,7 @@ class Look {
 
   private newLayer(z: number, height: number, line: number): void {
     this.crossings.close();
+    this.endWalls();
     if (this.marks) {
       // The first line of a layer may lie a little beside its height.
       height += this.marked - z;
@@ -253,6 +353,11 @@ class Look {
       peakFlow: 0,
       cell: this.candidates[0]?.place.cell ?? -1,
       line,
+      ...this.inForce,
+      wallSpeed: 0,
+      retractions: 0,
+      left: Infinity,
+      right: -Infinity,
     };
     this.result_.layers.push(this.layer);
   }
@@ -338,6 +443,7 @@ class Look {
   result(): Inspection {
     this.crossings.close();
     const r = this.result_;
+    this.endWalls();
     if (this.layer) this.layer.time += this.pending;
     this.pending = 0;
     r.travel.wallCrossings = this.crossings.count;
@@ -359,8 +465,11 @@ class Look {
     r.bounds =
       r.layers.length === 0 ? [0, 0, 0, 0, 0, 0] : (r.bounds.map((v) => rounded(v, 4)) as Inspection['bounds']);
     r.cells = (this.plan?.cells ?? []).map((cell) => this.cellReport(cell.id, cell.levels));
+    r.evenness = evennessOf(r.layers);
+    r.waste = ((r.roles['purge']?.volume ?? 0) * this.context.filament.density) / 1000;
     this.lateFindings();
     this.layerFindings();
+    if (!this.plan) this.fileFindings();
     return r;
   }
 
@@ -512,8 +621,51 @@ class Look {
     }
   }
 
+  /** Of a file of other origin: flow beyond what melts, bands of gloss. */
+  private fileFindings(): void {
+    const { layers } = this.result_;
+    const most = this.context.printer.extruder.maximumFlow;
+    const above = layers.filter((l) => l.peakFlow > 1.02 * most);
+    const worst = above.reduce<LayerReport | undefined>((a, b) => (a && a.peakFlow > b.peakFlow ? a : b), undefined);
+    if (worst)
+      this.result_.findings.push({
+        code: 'inspect.flow',
+        severity: 'warn',
+        line: worst.line,
+        z: worst.z,
+        cell: -1,
+        message: `${above.length} of ${layers.length} layers ask for more than the ${show(most)} mm³/s that the hotend melts, ${show(worst.peakFlow, 1)} at most: lower the speed, the line width or the layer height there`,
+      });
+    for (let k = 2; k < layers.length; k++) {
+      const [a, b] = [layers[k - 1]!, layers[k]!];
+      const share = Math.abs(a.wallSpeed - b.wallSpeed) / Math.max(a.wallSpeed, b.wallSpeed, 1e-9);
+      if (
+        a.wallSpeed > 0 &&
+        b.wallSpeed > 0 &&
+        share > 0.3 &&
+        this.result_.findings.filter((f) => f.code === 'inspect.gloss').length < 6
+      )
+        this.result_.findings.push({
+          code: 'inspect.gloss',
+          severity: 'note',
+          line: b.line,
+          z: b.z,
+          cell: -1,
+          message: `outer walls go from ${show(a.wallSpeed, 0)} to ${show(b.wallSpeed, 0)} mm/s here: a band of other gloss may show`,
+        });
+    }
+  }
+
   private find(code: string, severity: Finding['severity'], cell: number, message: string): void {
     const layer = this.result_.layers.find((l) => l.cell === cell);
     this.result_.findings.push({ code, severity, cell, message, line: layer?.line ?? 0, z: layer?.z ?? 0 });
   }
+}
+
+/** 1 less the mean step of wall speed from layer to layer, as a share of the faster. */
+function evennessOf(layers: readonly LayerReport[]): number {
+  const speeds = layers.slice(1).flatMap((l) => (l.wallSpeed > 0 ? [l.wallSpeed] : []));
+  if (speeds.length < 2) return 1;
+  const steps = speeds.slice(1).map((v, i) => Math.abs(v - speeds[i]!) / Math.max(v, speeds[i]!));
+  return rounded(1 - steps.reduce((a, b) => a + b, 0) / steps.length, 4);
 }

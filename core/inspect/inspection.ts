@@ -4,7 +4,15 @@ export interface Inspection {
   /** Time spent heating before and during the print, by the heater model; not part of `time`. */
   heating: number;
   filament: { length: number; mass: number; cost: number };
-  layers: { z: number; height: number; time: number; peakFlow: number; cell: number; line: number }[];
+  layers: LayerReport[];
+  /** Of a file that does not name its lines: the share of the length of line whose role geometry shows plainly. */
+  recognised?: number;
+  /** What is inferred of walls: how many stand side by side. */
+  walls?: number;
+  /** 1 where the outer walls of neighbouring layers run equally fast, less where speed jumps: bands of gloss. */
+  evenness: number;
+  /** Filament purged at tool changes, g. */
+  waste: number;
   bounds: [number, number, number, number, number, number];
   tools: { tool: number; length: number; mass: number; cost: number }[];
   roles: Record<string, { length: number; volume: number; time: number }>;
@@ -12,6 +20,27 @@ export interface Inspection {
   cells: CellReport[];
   findings: Finding[];
   unknown: Record<string, number>;
+}
+
+/** One layer, with what is in force on most of its line. */
+export interface LayerReport {
+  z: number;
+  height: number;
+  time: number;
+  peakFlow: number;
+  cell: number;
+  line: number;
+  tool: number;
+  nozzle: number;
+  fan: number;
+  advance: number;
+  acceleration: number;
+  /** Mean speed reached on outer walls, mm/s; 0 without any. */
+  wallSpeed: number;
+  retractions: number;
+  /** What is laid lies between these, mm along X. */
+  left: number;
+  right: number;
 }
 
 export interface CellReport {

@@ -29,7 +29,8 @@ export function loopOf(lines: Laid[]): Loop | undefined {
   const gap = Math.hypot(last.x - first.x0, last.y - first.y0);
   area = Math.abs(area) / 2;
   // A zigzag that happens to end near its start covers next to nothing of what it goes round.
-  if (lines.length < 3 || gap > Math.max(0.5, 1.2 * width) || length < 6 * width || area < 0.5 * width * width) return undefined;
+  if (lines.length < 3 || gap > Math.max(0.5, 1.2 * width) || length < 6 * width || area < 0.5 * width * width)
+    return undefined;
   const samples = along(lines, length);
   return {
     lines,
@@ -62,7 +63,8 @@ export function along(lines: readonly Laid[], length: number, count = 20): { x: 
 export function within({ lines, box }: Loop, x: number, y: number): boolean {
   if (x < box[0] || y < box[1] || x > box[2] || y > box[3]) return false;
   let inside = false;
-  for (const l of lines) if (l.y0 > y !== l.y > y && x < l.x0 + ((y - l.y0) / (l.y - l.y0)) * (l.x - l.x0)) inside = !inside;
+  for (const l of lines)
+    if (l.y0 > y !== l.y > y && x < l.x0 + ((y - l.y0) / (l.y - l.y0)) * (l.x - l.x0)) inside = !inside;
   return inside;
 }
 

@@ -185,7 +185,12 @@ export class Recogniser {
     for (const p of outside) {
       const { loop } = p;
       if (!loop) this.name(p.lines, layer.paths.indexOf(p) === 0 ? 'prime' : 'support', false);
-      else this.name(p.lines, loops.some((o) => o !== loop && (beside(loop, o) || beside(o, loop))) ? 'brim' : 'skirt', true);
+      else
+        this.name(
+          p.lines,
+          loops.some((o) => o !== loop && (beside(loop, o) || beside(o, loop))) ? 'brim' : 'skirt',
+          true,
+        );
     }
   }
 
@@ -209,7 +214,13 @@ export class Recogniser {
   }
 
   /** A line by itself: beside walls most of its way it fills a slim rest; alone in the air it is a slim wall. */
-  private single(path: Path, gaps: readonly number[], roots: readonly Loop[], inside: boolean, first: boolean): Role | undefined {
+  private single(
+    path: Path,
+    gaps: readonly number[],
+    roots: readonly Loop[],
+    inside: boolean,
+    first: boolean,
+  ): Role | undefined {
     const { lines } = path;
     const alone = lines.filter((l, i) => gaps[i]! > 14 * l.width).length >= 0.6 * lines.length;
     if (!inside) return alone && !first ? 'outer-wall' : undefined;

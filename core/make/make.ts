@@ -51,19 +51,34 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   });
   const notes = yield* toolpath(plan.value, (chunk) => writer.write(chunk));
   if (!notes.ok) return notes;
-  const bytes = writer.finish();
-  const file = yield* check(bytes, { printer, filament, lifted: trial.lifted });
+  return yield* finished(writer.finish(), plan.value, notes.value, today);
+}
+
+/** Bytes → checked, read back, reported. `notes` are of our own planning; a file of other origin has none. */
+export function* finished(
+  bytes: Uint8Array,
+  plan: Planned,
+  notes: ToolpathNotes | undefined,
+  today: string | undefined,
+): Job<Made> {
+  const { context, lifted } = plan.trial;
+  const file = yield* check(bytes, { ...context, lifted, ...(!notes && { foreign: true }) });
   if (!file.ok) return file;
-  const inspection = yield* inspect(bytes, trial.context, plan.value);
+  const inspection = yield* inspect(bytes, context, plan);
   if (!inspection.ok) return inspection;
   return done({
     file: file.value,
     inspection: inspection.value,
-    report: reportOf(plan.value, inspection.value, notes.value, today),
+    report: reportOf(plan, inspection.value, notes, today),
   });
 }
 
-function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: string | undefined): Report {
+function reportOf(
+  plan: Planned,
+  seen: Inspection,
+  notes: ToolpathNotes | undefined,
+  today: string | undefined,
+): Report {
   const { trial, built, cells } = plan;
   const { filament, printer } = trial.context;
   const warnings = [...built.remarks];
@@ -84,20 +99,20 @@ function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: 
     warnings.push(
       `on ${filament.finish} filament many faults hide: look in raking light, and trust touch more than sight`,
     );
-  if (notes.capped)
+  if (notes?.capped)
     warnings.push(`speeds are capped where the line would need more than ${show(printer.extruder.maximumFlow)} mm³/s`);
-  if (notes.waited > 0)
+  if (notes && notes.waited > 0)
     warnings.push(
       `${notes.waited} layers wait off the part, because even the slowest speed is too fast for the shortest layer time`,
     );
-  if (notes.changes > 0) {
+  if (notes && notes.changes > 0) {
     const copies = trial.specimen.params['copies'] ?? 4;
     const purged = ((seen.roles['purge']?.volume ?? 0) * filament.density) / 1000;
     warnings.push(
       `${notes.changes} changes of tool purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament; of ${copies} ${copies === 1 ? 'copy in a run it' : 'copies in a run each'} carries ${show(purged / copies, 2)} g`,
     );
   }
-  for (const d of notes.density)
+  for (const d of notes?.density ?? [])
     warnings.push(
       `${cells[d.cell]?.label ? `${cells[d.cell]!.label}: ` : ''}the infill reaches ${show(100 * d.reached, 1)} % where ${show(100 * d.asked, 1)} % is asked: the region is too small for this pattern`,
     );
@@ -108,7 +123,7 @@ function reportOf(plan: Planned, seen: Inspection, notes: ToolpathNotes, today: 
     time: seen.time,
     heating: seen.heating,
     filament: seen.filament,
-    layers: notes.layers,
+    layers: notes?.layers ?? seen.layers.length,
     bounds: seen.bounds,
     cells: cells.map((cell) => {
       const c = seen.cells.find((r) => r.id === cell.id)!;

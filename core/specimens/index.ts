@@ -20,6 +20,7 @@ import { gaugeBox } from './lines/gauge-box';
 import { loopWall } from './lines/loop-wall';
 import { starWall } from './lines/star-wall';
 import { surgeRibbon } from './lines/surge-ribbon';
+import { ownPart } from './own-part';
 import { bodies, checkSpecimen } from './reference';
 import type { Specimen } from './specimen';
 import { temperatureTower } from './temperature-tower';
@@ -52,6 +53,7 @@ export const specimens: readonly Specimen[] = [
     standingBar,
   ] as unknown as Specimen[]),
   block as unknown as Specimen,
+  ownPart as unknown as Specimen,
   ...bodies.map((body) => checkSpecimen(body) as unknown as Specimen),
 ];
 
@@ -60,6 +62,7 @@ export const specimenOf = (id: string): Specimen | undefined => specimens.find((
 
 export { tensile } from './forms/bars';
 export * from './label-map';
+export { SLICES } from './own-part';
 export { bodies, finThicknesses, type Body } from './reference';
 export { tilesOf } from './tiles';
 export { ledgeReach } from './temperature-tower';

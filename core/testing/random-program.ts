@@ -13,7 +13,18 @@ export interface ProgramOptions {
 export function randomProgram(seed: number, o: ProgramOptions): string {
   const random = seeded(seed);
   const pick = (n: number) => Math.floor(random() * n);
-  const lines = ['; made by hand', 'G21', 'G90', o.absolute ? 'M82' : 'M83', 'M140 S60', 'M104 S215 T0', 'G28', 'M190 S60', 'M109 S215', 'G92 E0'];
+  const lines = [
+    '; made by hand',
+    'G21',
+    'G90',
+    o.absolute ? 'M82' : 'M83',
+    'M140 S60',
+    'M104 S215 T0',
+    'G28',
+    'M190 S60',
+    'M109 S215',
+    'G92 E0',
+  ];
   if (o.firmwareRetraction) lines.push('M207 S1.2 F2100');
   let e = 0;
   let tool = 0;
@@ -53,14 +64,29 @@ export function randomProgram(seed: number, o: ProgramOptions): string {
       lines.push(`G1 F${1200 + 60 * pick(20)} X${(x + 10).toFixed(3)} Y${y.toFixed(3)} ${E(0.35 + random() * 0.01)}`);
       if (pick(4) === 0) lines.push('M220 S100 ; as it was');
       if (o.arcs && pick(2) === 0) lines.push(`G3 ${E(0.5)} X${x.toFixed(3)} Y${(y + 10).toFixed(3)} I-10 J0`);
-      else lines.push(`G1 X${(x + 10).toFixed(3)} Y${(y + 10).toFixed(3)} ${E(0.331)}`, `G1 X${x} Y${y + 10} ${E(0.333)} ; top`);
+      else
+        lines.push(
+          `G1 X${(x + 10).toFixed(3)} Y${(y + 10).toFixed(3)} ${E(0.331)}`,
+          `G1 X${x} Y${y + 10} ${E(0.333)} ; top`,
+        );
       if (o.spiral) {
-        for (let k = 1; k <= 8; k++) lines.push(`G1 X${x + (k % 2) * 3} Y${(y + 10 - k).toFixed(2)} Z${(z + 0.02 * k).toFixed(3)} ${E(0.1)}`);
+        for (let k = 1; k <= 8; k++)
+          lines.push(`G1 X${x + (k % 2) * 3} Y${(y + 10 - k).toFixed(2)} Z${(z + 0.02 * k).toFixed(3)} ${E(0.1)}`);
       } else lines.push(`G1 X${x.toFixed(2)} Y${y} ${E(0.334)}`);
       if (pick(5) === 0) lines.push('M104 S218');
     }
   }
-  lines.push(`G1 F2400 ${E(-2)}`, 'G91', 'G0 Z5', 'G90', 'M104 T0 S0', ...(o.tools > 1 ? ['M104 T1 S0'] : []), 'M140 S0', 'M107', 'M84');
+  lines.push(
+    `G1 F2400 ${E(-2)}`,
+    'G91',
+    'G0 Z5',
+    'G90',
+    'M104 T0 S0',
+    ...(o.tools > 1 ? ['M104 T1 S0'] : []),
+    'M140 S0',
+    'M107',
+    'M84',
+  );
   return lines.join(o.windows ? '\r\n' : '\n') + '\n';
 }
 

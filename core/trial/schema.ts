@@ -15,6 +15,17 @@ export const axisSchema = z.strictObject({
   reckoned: z.enum(reckonings).optional(),
 });
 
+/** A file of other origin: its SHA-256, name and length in bytes. */
+export const sourceSchema = z.strictObject({
+  hash: z.string().regex(/^[0-9a-f]{64}$/),
+  name: z.string().max(200),
+  length: z
+    .int()
+    .min(1)
+    .max(2 ** 31),
+});
+export type Source = z.infer<typeof sourceSchema>;
+
 /** The trial document: everything from which its file is made. */
 export const trialSchema = z.strictObject({
   kind: z.literal('steady-tune/trial'),
@@ -32,6 +43,10 @@ export const trialSchema = z.strictObject({
   specimen: z.strictObject({ id: z.string().max(60), params: z.record(z.string().max(40), z.number()) }),
   seed: z.int().min(0).max(0xffffffff),
   lifted: z.array(z.enum(protections)),
+  /** The file of other origin that carries the sweep. */
+  source: sourceSchema.optional(),
+  /** Files sliced elsewhere, one for each print of a trial by print. */
+  sources: z.array(sourceSchema).max(MOST_LEVELS).optional(),
   /** Of a trial by print: which of its prints this is, counted from 0. */
   print: z.int().min(0).max(MOST_LEVELS).optional(),
 });

@@ -37,6 +37,7 @@ export const shownInCell: Partial<Record<SettingId, { read: CellReading; roundin
   purgeStrength: { read: purgeStrength, rounding: 0.05 },
 };
 
+export { infillDensity, infillPattern } from './infill';
 export { sequenceShown } from './skins';
 export { fitClearance } from './walls';
 export type { CellPrint, CellReading, Laid, Shown, Way } from './print';

@@ -1,0 +1,142 @@
+import { done, fault, refuse, type Job, type Result } from '#core/base';
+import { finished, make, type Made } from '#core/make';
+import { asPrint, planned, type Planned, type Source, type Trial } from '#core/trial';
+import { carry, type Band, type CarryContext, type FileSweep } from './carry';
+import { linesIn, textOf, Walker, type Step } from './walk';
+
+/** The sweep that a planned trial lays into its source file. */
+export function fileSweepOf({ trial, cells, built, origin }: Planned): FileSweep {
+  const axis = trial.axes.find((a) => a.along !== 'print');
+  const factor = axis?.factor ?? '';
+  return {
+    factor,
+    bands: built.places.flatMap(({ cell, z, area }): Band[] => {
+      const level = cells.find((c) => c.id === cell)?.levels[factor];
+      if (level === undefined) return [];
+      const points = area.flatMap((p) => p.outer);
+      const [xs, ys] = [points.map((p) => p.x + origin.x), points.map((p) => p.y + origin.y)];
+      const box: Band['box'] = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
+      return [{ cell, level, z, ...(axis?.along === 'tile' && { box }) }];
+    }),
+  };
+}
+
+/** The file of other origin that a trial, or its print in hand, rests on. */
+export const sourceOf = (trial: Trial): Source | undefined => trial.sources?.[trial.print ?? 0] ?? trial.source;
+
+/** A file that is taken as it stands says itself what it is: what its lines show is told, and holds nothing up. */
+function asItIs(made: Result<Made>): Result<Made> {
+  if (!made.ok) return made;
+  const { inspection, report } = made.value;
+  for (const cell of inspection.cells) cell.ok = true;
+  inspection.findings = inspection.findings.filter((f) => f.code !== 'inspect.differs');
+  report.warnings = report.warnings.filter((w) => !w.includes('this cell is void'));
+  return made;
+}
+
+/**
+ * The file of a trial: made by ourselves, or the user’s own with the sweep carried into it, checked and read back alike.
+ *
+ * @param source the bytes of the trial’s source file, where it has one
+ */
+export function* makeOf(trial: Trial, source: Uint8Array | undefined, today?: string): Job<Made> {
+  const asked = sourceOf(trial);
+  if (!asked) return yield* make(trial, today);
+  if (!source || source.length !== asked.length)
+    return refuse(
+      fault(
+        'carry.source',
+        'source',
+        `the file ${asked.name} is not kept in this browser`,
+        'open the same file again under Files',
+      ),
+    );
+  const plan = planned(asPrint(trial));
+  if (!plan.ok) return plan;
+  const { printer, filament } = trial.context;
+  const context: CarryContext = {
+    firmware: printer.firmware,
+    diameter: filament.diameter,
+    baseline: trial.baseline,
+  };
+  const sweep = fileSweepOf(plan.value);
+  if (sweep.bands.length === 0) return asItIs(yield* finished(source, plan.value, undefined, today));
+  const carried = yield* carry(source, sweep, context);
+  if (!carried.ok) return carried;
+  const made = yield* finished(carried.value.bytes, plan.value, undefined, today);
+  if (!made.ok) return made;
+  const { inspection, report } = made.value;
+  report.warnings.push(...carried.value.remarks);
+  const shares = rewritten.has(sweep.factor) ? sharesOf(source, carried.value.bytes, sweep, context) : undefined;
+  if (shares)
+    for (const cell of inspection.cells) {
+      const value = shares.get(cell.id);
+      if (value === undefined) continue;
+      cell.effective[sweep.factor] = [{ value, share: 1 }];
+      cell.settled[sweep.factor] = { share: 1, from: cell.z[0] };
+      cell.ok = Math.abs(value - cell.planned[sweep.factor]!) < 0.002;
+      if (cell.ok)
+        inspection.findings = inspection.findings.filter((f) => f.cell !== cell.id || f.code !== 'inspect.differs');
+    }
+  return done({ ...made.value, report: { ...report, warnings: report.warnings.filter((w) => !stale(w, inspection)) } });
+}
+
+const stale = (warning: string, inspection: Made['inspection']): boolean =>
+  warning.includes('this cell is void') && inspection.cells.every((c) => c.ok);
+
+/** What a file has of its own and the sweep changes in proportion: seen only beside the original. */
+const rewritten = new Set(['flow', 'z-offset']);
+
+/** Reads both files line by line and gives what differs in each cell: flow as its share, height in mm. */
+function sharesOf(
+  source: Uint8Array,
+  now: Uint8Array,
+  sweep: FileSweep,
+  { firmware, baseline }: CarryContext,
+): Map<number, number> {
+  const a = moves(source, firmware);
+  const b = moves(now, firmware);
+  const sums = new Map<number, { was: number; now: number; n: number }>();
+  let [layer, middle, x, y] = [0, 0, 0, 0];
+  for (;;) {
+    const [s, n] = [a.next(), b.next()];
+    if (s.done || n.done) break;
+    const [was, is] = [s.value, n.value];
+    if (was.kind === 'print') {
+      if (Math.abs(was.z - layer) > 1e-4) {
+        middle = was.z - Math.min(was.z > layer ? was.z - layer : was.z, 1) / 2;
+        layer = was.z;
+      }
+      const [mx, my] = [(x + was.x) / 2, (y + was.y) / 2];
+      const band = sweep.bands.find(
+        ({ z, box }) =>
+          middle >= z[0] - 1e-6 &&
+          middle < z[1] - 1e-6 &&
+          (!box || (mx >= box[0] && mx <= box[2] && my >= box[1] && my <= box[3])),
+      );
+      if (band) {
+        const sum = sums.get(band.cell) ?? { was: 0, now: 0, n: 0 };
+        sum.was += sweep.factor === 'flow' ? was.e : was.z;
+        sum.now += sweep.factor === 'flow' ? is.e : is.z;
+        sum.n++;
+        sums.set(band.cell, sum);
+      }
+    }
+    [x, y] = [was.x, was.y];
+  }
+  return new Map(
+    [...sums].map(([cell, s]) => [
+      cell,
+      Math.round((sweep.factor === 'flow' ? (s.now / s.was) * baseline.flow : (s.now - s.was) / s.n) * 1e4) / 1e4,
+    ]),
+  );
+}
+
+/** The moves of a file, one after the other. */
+function* moves(bytes: Uint8Array, firmware: CarryContext['firmware']): Generator<Step, void> {
+  const walker = new Walker(firmware);
+  for (const { from, to } of linesIn(bytes)) {
+    const step = walker.step(textOf(bytes, from, to));
+    if (/^G[0-3]$/.test(step.code)) yield step;
+  }
+}

@@ -1,0 +1,78 @@
+import { rounded } from '#core/base';
+import type { Inspection } from '#core/inspect';
+
+/** A figure of a file that stands beside those of others. */
+export interface FileFigure {
+  id: string;
+  label: string;
+  unit: string;
+  digits: number;
+  of(file: Inspection): number;
+}
+
+const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
+
+/** What files are compared by; a new figure is a line here. */
+export const fileFigures: readonly FileFigure[] = [
+  { id: 'time', label: 'time', unit: 'min', digits: 1, of: (f) => f.time / 60 },
+  { id: 'mass', label: 'filament', unit: 'g', digits: 2, of: (f) => f.filament.mass },
+  { id: 'cost', label: 'cost', unit: '', digits: 2, of: (f) => f.filament.cost },
+  { id: 'waste', label: 'purged', unit: 'g', digits: 2, of: (f) => f.waste },
+  { id: 'layer-time', label: 'layer time', unit: 's', digits: 1, of: (f) => mean(f.layers.map((l) => l.time)) },
+  { id: 'crossings', label: 'wall crossings', unit: '', digits: 0, of: (f) => f.travel.wallCrossings },
+  { id: 'retractions', label: 'retractions', unit: '', digits: 0, of: (f) => f.travel.retractions },
+  { id: 'evenness', label: 'evenness of walls', unit: '%', digits: 1, of: (f) => 100 * f.evenness },
+  {
+    id: 'peak-flow',
+    label: 'peak flow',
+    unit: 'mm³/s',
+    digits: 1,
+    of: (f) => Math.max(0, ...f.layers.map((l) => l.peakFlow)),
+  },
+];
+
+export interface ComparedRow {
+  name: string;
+  values: Record<string, number>;
+  /** Beside the baseline: difference, and share of it in %; absent on the baseline itself. */
+  against: Record<string, { difference: number; percent: number | null }>;
+}
+
+/**
+ * Files beside one another. Lengths mm, times as the figures say.
+ *
+ * @param levels what was varied, one value a file; then a time that does not follow the values is told
+ */
+export function compareFiles(
+  files: readonly { name: string; inspection: Inspection }[],
+  base = 0,
+  levels?: readonly number[],
+): { rows: ComparedRow[]; remarks: string[] } {
+  const values = files.map(({ inspection }) =>
+    Object.fromEntries(fileFigures.map((f) => [f.id, rounded(f.of(inspection), 6)])),
+  );
+  const against = values[base] ?? {};
+  const rows = files.map(({ name }, i): ComparedRow => ({
+    name,
+    values: values[i]!,
+    against:
+      i === base
+        ? {}
+        : Object.fromEntries(
+            fileFigures.map((f) => {
+              const difference = values[i]![f.id]! - against[f.id]!;
+              return [f.id, { difference, percent: against[f.id] ? (100 * difference) / against[f.id]! : null }];
+            }),
+          ),
+  }));
+  const remarks: string[] = [];
+  if (levels && levels.length === files.length && files.length > 2) {
+    const order = levels.map((level, i) => ({ level, time: values[i]!['time']! })).sort((a, b) => a.level - b.level);
+    const signs = order.slice(1).map((r, i) => Math.sign(Math.round(10 * (r.time - order[i]!.time))));
+    if (signs.includes(1) && signs.includes(-1))
+      remarks.push(
+        'the time does not follow the values: it rises and falls; look at what else differs between the files',
+      );
+  }
+  return { rows, remarks };
+}

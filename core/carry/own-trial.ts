@@ -1,0 +1,92 @@
+import { rounded } from '#core/base';
+import type { Context } from '#core/context';
+import { factorOf } from '#core/factors';
+import type { Inspection } from '#core/inspect';
+import { lineArea, type Settings } from '#core/settings';
+import { SLICES } from '#core/specimens';
+import { titled, type Source, type Trial } from '#core/trial';
+
+const fine = (v: number): number => rounded(v, 3);
+
+/** The measures of an own part as its file prints it. */
+function partOf(file: Inspection): Record<string, number> {
+  const [x0, y0, , x1, y1, top] = file.bounds;
+  const layer = file.layers[1]?.height ?? file.layers[0]?.height ?? 0.2;
+  const from = file.layers[1] ? file.layers[1].z - file.layers[1].height : 0;
+  const params: Record<string, number> = { x0, y0, x1, y1, top, from, to: top, layer };
+  // On the bed a brim reaches further than the part.
+  const above = file.layers.length > 3 ? file.layers.slice(1) : file.layers;
+  for (let k = 0; k < SLICES; k++) {
+    const own = above.filter((l) => l.z > (k * top) / SLICES && l.z - l.height < ((k + 1) * top) / SLICES);
+    if (own.length === 0) continue;
+    params[`a${k}`] = fine(Math.min(...own.map((l) => l.left)));
+    params[`b${k}`] = fine(Math.max(...own.map((l) => l.right)));
+  }
+  return Object.fromEntries(Object.entries(params).map(([k, v]) => [k, fine(v)]));
+}
+
+const bare = (context: Context, baseline: Settings, file: Inspection): Trial => ({
+  kind: 'steady-tune/trial',
+  version: 1,
+  title: '',
+  context,
+  baseline,
+  frozen: {},
+  axes: [],
+  specimen: { id: 'own-part', params: partOf(file) },
+  seed: 1,
+  lifted: [],
+});
+
+/** Levels to start from that this printer can follow: a line laid faster than its hotend melts is refused. */
+function startLevels(factor: string, context: Context, baseline: Settings): number[] {
+  const own = factorOf(factor)?.start(context).slice(0, 6) ?? [];
+  const { maximum, extruder } = context.printer;
+  if (factor === 'acceleration') return own.filter((v) => v <= maximum.acceleration);
+  if (!factor.endsWith('-speed') || factor === 'retraction-speed') return own;
+  const most = Math.min(
+    maximum.speed,
+    (0.85 * extruder.maximumFlow) / lineArea(1.2 * baseline.lineWidth, baseline.layerHeight),
+  );
+  return [0.4, 0.6, 0.8, 1].map((share) => Math.round((share * most) / 5) * 5);
+}
+
+/**
+ * A trial that carries a factor into a file, band by band over its height.
+ *
+ * @param levels from the lowest band; left out, the factor's own starting levels
+ */
+export function ownTrial(
+  source: Source,
+  file: Inspection,
+  context: Context,
+  baseline: Settings,
+  factor: string,
+  levels?: readonly number[],
+): Trial {
+  const start = levels ?? startLevels(factor, context, baseline);
+  const axes: Trial['axes'] = [{ factor, levels: [...start], kind: 'step', along: 'height' }];
+  const trial = { ...bare(context, baseline, file), axes, source };
+  return {
+    ...titled(trial),
+    title: `${source.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50)}, ${titled(trial).title}`.slice(0, 120),
+  };
+}
+
+/** A trial whose prints are files sliced elsewhere, each at its own level of a factor. */
+export function filesTrial(
+  files: readonly { source: Source; inspection: Inspection }[],
+  context: Context,
+  baseline: Settings,
+  factor: string,
+  levels: readonly number[],
+): Trial {
+  // The sheet counts levels upward.
+  const order = levels.map((level, i) => ({ level, i })).sort((a, b) => a.level - b.level);
+  const trial: Trial = {
+    ...bare(context, baseline, files[0]!.inspection),
+    axes: [{ factor, levels: order.map((o) => o.level), kind: 'step', along: 'print' }],
+    sources: order.map((o) => files[o.i]!.source),
+  };
+  return { ...titled(trial), title: `Own files, ${titled(trial).title}`.slice(0, 120) };
+}

@@ -119,4 +119,33 @@ describe('the command line', () => {
     ])
       expect([cli(...args).code, args.join(' ')]).toEqual([2, args.join(' ')]);
   });
+  it('takes files of any origin: compare, carry, learn', () => {
+    const sample = (name: string) => join('web', 'public', 'samples', `${name}.gcode`);
+    const compared = cli('compare', sample('bracket-10'), sample('bracket-40'), '--json').json() as {
+      rows: { values: { mass: number }; against: { mass?: { percent: number } } }[];
+    };
+    expect(compared.rows[1]!.against.mass!.percent).toBeGreaterThan(30);
+    writeFileSync(at('sweep.json'), JSON.stringify({ factor: 'nozzle-temperature', levels: [250, 260] }));
+    const carried = cli(
+      'carry',
+      sample('two-colour-knob'),
+      at('sweep.json'),
+      '-o',
+      at('swept.gcode'),
+      '--pair',
+      'osprey-tidewrack-asa',
+    );
+    expect(carried.err).toBe('');
+    expect(carried.json()).toMatchObject({
+      cells: [{ planned: { 'nozzle-temperature': 250 }, ok: true }, { ok: true }],
+    });
+    expect(readFileSync(at('swept.gcode'), 'utf8')).toContain('S260');
+    expect(cli('learn', sample('bracket-20')).json()).toMatchObject({
+      baseline: { infillPattern: 'grid', wallCount: 2 },
+    });
+    expect(cli('compare', sample('bracket-10')).code).toBe(2);
+    writeFileSync(at('bad.json'), JSON.stringify({ factor: 'infill-density', levels: [0.1] }));
+    const bad = cli('carry', sample('bracket-10'), at('bad.json'), '-o', at('no.gcode'));
+    expect([bad.code, existsSync(at('no.gcode'))]).toEqual([2, false]);
+  });
 });

@@ -1,7 +1,14 @@
 import { Command, CommanderError } from 'commander';
 import * as z from 'zod';
+import { createHash } from 'node:crypto';
+import { basename } from 'node:path';
 import {
   asPrint,
+  compareFiles,
+  learn,
+  makeOf,
+  ownTrial,
+  type Inspection,
   calculate,
   calculatorOf,
   calculators,
@@ -143,6 +150,61 @@ verb('template', 'a complete trial file with the default levels for a pair')
       ]);
     }
     print(freshTrial(id, undefined, context, baseline));
+  });
+
+/** A file as bytes, checked against a pair. */
+function inspected(path: string, pair: string): { name: string; bytes: Uint8Array; inspection: Inspection } {
+  const bytes = readBytes(path);
+  return { name: basename(path), bytes, inspection: run(inspect(bytes, pairOf(pair).context)) };
+}
+
+const listOf = (text: string): number[] => text.split(',').map((v) => Number(v));
+
+verb('compare', 'two or more G-code files beside one another')
+  .argument('<files...>', 'G-code files; the first is the baseline')
+  .option('--pair <pair>', 'the printer and filament they are for', demoPairs[0]!.id)
+  .option('--levels <list>', 'what was varied, a value a file, with commas between')
+  .action((files: string[], options: { pair: string; levels?: string }) => {
+    if (files.length < 2 || files.length > 12)
+      throw new Refused([fault('cli.compare', 'files', `${files.length} files are given`, 'give two to twelve')]);
+    const all = files.map((f) => inspected(f, options.pair));
+    print(compareFiles(all, 0, options.levels === undefined ? undefined : listOf(options.levels)));
+  });
+
+verb('carry', 'a sweep into a G-code file of any origin')
+  .argument('<file>', 'G-code file; it is not changed')
+  .argument('<sweep>', 'JSON: { factor, levels: [from the lowest band], from?, to? } in mm')
+  .requiredOption('-o, --out <file>', 'where the new file goes')
+  .option('--pair <pair>', 'the printer and filament it is for', demoPairs[0]!.id)
+  .action((file: string, path: string, options: { out: string; pair: string }) => {
+    const sweep = need(
+      parse(
+        z.strictObject({
+          factor: z.string(),
+          levels: z.array(z.number()).min(1).max(40),
+          from: z.number().min(0).optional(),
+          to: z.number().min(0).optional(),
+        }),
+        readJson(path),
+        'sweep',
+      ),
+    );
+    const { name, bytes, inspection } = inspected(file, options.pair);
+    const { context, baseline } = pairOf(options.pair);
+    const source = { hash: createHash('sha256').update(bytes).digest('hex'), name, length: bytes.length };
+    const trial = ownTrial(source, inspection, context, baseline, sweep.factor, sweep.levels);
+    if (sweep.from !== undefined) trial.specimen.params['from'] = sweep.from;
+    if (sweep.to !== undefined) trial.specimen.params['to'] = sweep.to;
+    const made = run(makeOf(trial, bytes));
+    writeWhole(options.out, made.file.bytes);
+    print(made.inspection);
+  });
+
+verb('learn', 'a pair and its baseline from a G-code file, with how sure each value is')
+  .argument('<file>', 'G-code file')
+  .option('--pair <pair>', 'the printer and filament it is for, where they are known')
+  .action((file: string, options: { pair?: string }) => {
+    print(run(learn(readBytes(file), options.pair === undefined ? undefined : pairOf(options.pair).context)));
   });
 
 verb('make', 'trial file → checked G-code')

@@ -38,6 +38,9 @@ const bare = (context: Context, baseline: Settings, file: Inspection): Trial => 
   lifted: [],
 });
 
+/** What a trial varies, without the name of its specimen. */
+const sweepWords = (trial: Trial): string => titled(trial).title.replace(/^[^,]*, /, '');
+
 /** Levels to start from that this printer can follow: a line laid faster than its hotend melts is refused. */
 function startLevels(factor: string, context: Context, baseline: Settings): number[] {
   const own = factorOf(factor)?.start(context).slice(0, 6) ?? [];
@@ -69,7 +72,7 @@ export function ownTrial(
   const trial = { ...bare(context, baseline, file), axes, source };
   return {
     ...titled(trial),
-    title: `${source.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50)}, ${titled(trial).title}`.slice(0, 120),
+    title: `${source.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50)}, ${sweepWords(trial)}`.slice(0, 120),
   };
 }
 
@@ -88,5 +91,5 @@ export function filesTrial(
     axes: [{ factor, levels: order.map((o) => o.level), kind: 'step', along: 'print' }],
     sources: order.map((o) => files[o.i]!.source),
   };
-  return { ...titled(trial), title: `Own files, ${titled(trial).title}`.slice(0, 120) };
+  return { ...titled(trial), title: `Own files, ${sweepWords(trial)}`.slice(0, 120) };
 }

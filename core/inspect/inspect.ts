@@ -73,7 +73,7 @@ export function* inspect(bytes: Uint8Array, context: Context, plan?: Planned): J
 }
 
 /** Whether the lines of a file are named as our own are; else geometry has to tell. */
-function namesItsLines(bytes: Uint8Array): boolean {
+export function namesItsLines(bytes: Uint8Array): boolean {
   const mark = [59, 64, 114, 111, 108, 101]; // ;@role
   const most = Math.min(bytes.length, 1 << 22);
   for (let i = bytes.indexOf(64, 1); i > 0 && i < most; i = bytes.indexOf(64, i + 1))

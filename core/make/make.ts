@@ -43,7 +43,7 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   const trial = asPrint(whole);
   const plan = planned(trial);
   if (!plan.ok) return plan;
-  const { printer, filament } = trial.context;
+  const { printer } = trial.context;
   const writer = new GcodeWriter({
     dialect: dialects[printer.firmware],
     extrusion: printer.extrusion,

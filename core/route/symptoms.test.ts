@@ -65,7 +65,26 @@ describe('what is wrong', () => {
     expect(order('gloss-bands', known({ file })).at(-1)).not.toBe('nozzle temperature too high');
   });
   it('sees jumps of layer time and speed in an inspection, by hand', () => {
-    const layer = (z: number, time: number, peakFlow: number) => ({ z, height: 0.2, time, peakFlow, cell: 0, line: 1 });
+    const still = {
+      tool: 0,
+      nozzle: 240,
+      fan: 0,
+      advance: 0,
+      acceleration: 0,
+      wallSpeed: 0,
+      retractions: 0,
+      left: 0,
+      right: 9,
+    };
+    const layer = (z: number, time: number, peakFlow: number) => ({
+      z,
+      height: 0.2,
+      time,
+      peakFlow,
+      cell: 0,
+      line: 1,
+      ...still,
+    });
     const seen = seenInFile({
       layers: [layer(0.2, 90, 1), layer(1.2, 10, 4), layer(1.4, 25, 2), layer(1.6, 20, 3)],
       travel: { length: 1, wallCrossings: 7, retractions: 0 },

@@ -14,7 +14,17 @@ export interface StoredPhoto {
   bytes: ArrayBuffer;
 }
 
+/** A file of other origin as it is listed; its bytes lie apart. */
+export interface KeptFile {
+  hash: string;
+  name: string;
+  length: number;
+  added: string;
+}
+
 interface Schema extends DBSchema {
+  files: { key: string; value: KeptFile };
+  fileBytes: { key: string; value: { hash: string; bytes: ArrayBuffer } };
   printers: { key: string; value: Printer };
   filaments: { key: string; value: Filament };
   pairs: { key: string; value: PairRecord };
@@ -28,8 +38,12 @@ export type Database = IDBPDatabase<Schema>;
 
 /** Opens the browser's database; the stores are made on first use. */
 export const openDatabase = (name = 'steady-tune'): Promise<Database> =>
-  openDB<Schema>(name, 2, {
+  openDB<Schema>(name, 3, {
     upgrade(db, before) {
+      if (before < 3) {
+        db.createObjectStore('files', { keyPath: 'hash' });
+        db.createObjectStore('fileBytes', { keyPath: 'hash' });
+      }
       if (before < 2) db.createObjectStore('photos', { keyPath: 'hash' });
       if (before >= 1) return;
       for (const store of ['printers', 'filaments', 'pairs', 'records', 'histories'] as const) {

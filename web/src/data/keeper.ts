@@ -3,7 +3,7 @@ import { toSignal } from '@angular/core/rxjs-interop';
 import { BehaviorSubject, distinctUntilChanged, map, type Observable } from 'rxjs';
 import type { Context, Filament, Printer } from '#core/context';
 import type { Backup, PairRecord, TrialRecord } from '#core/route';
-import { openDatabase, type Database } from './database';
+import { openDatabase, type Database, type KeptFile } from './database';
 import { nothing, pairLabel, type DocumentOf, type Documents, type Shelf } from './documents';
 import { emptyHistory, patched, patchesBetween, stepAdded, type History } from './history';
 import { TabLock } from './tab-lock';
@@ -229,6 +229,43 @@ export class Keeper {
       if (found) all[hash] = new Uint8Array(found.bytes);
     }
     return all;
+  }
+
+  /** Keeps a file of other origin by its hash. */
+  putFile(file: KeptFile, bytes: ArrayBuffer): void {
+    this.write(async (db) => {
+      const transaction = db.transaction(['files', 'fileBytes'], 'readwrite', { durability: 'strict' });
+      await Promise.all([
+        transaction.objectStore('files').put(file),
+        transaction.objectStore('fileBytes').put({ hash: file.hash, bytes }),
+        transaction.done,
+      ]);
+    });
+  }
+
+  dropFile(hash: string): void {
+    this.write(async (db) => {
+      const transaction = db.transaction(['files', 'fileBytes'], 'readwrite', { durability: 'strict' });
+      await Promise.all([
+        transaction.objectStore('files').delete(hash),
+        transaction.objectStore('fileBytes').delete(hash),
+        transaction.done,
+      ]);
+    });
+  }
+
+  /** The files kept, the newest first. */
+  async files(): Promise<KeptFile[]> {
+    await this.queue;
+    const all = (await this.database?.getAll('files')) ?? [];
+    return all.sort((a, b) => b.added.localeCompare(a.added));
+  }
+
+  /** The bytes of a kept file. */
+  async fileBytes(hash: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
+    await this.queue;
+    const found = await this.database?.get('fileBytes', hash);
+    return found && new Uint8Array(found.bytes);
   }
 
   /** Asks the browser not to clear this work when room grows short; it may say no. */

@@ -5,6 +5,7 @@ import type { Subscription } from 'rxjs';
 import { causesOf, seenInFile, symptoms, type Known } from '#core/route';
 import { asPrint, kindOf } from '#core/trial';
 import { Keeper } from '../data/keeper';
+import { madeOf } from '../work/made-of';
 import { WorkerPool } from '../work/worker-pool';
 import { CostOf, costWords, type Cost } from './cost-of';
 import { TrialMaker } from './trial-maker';
@@ -206,7 +207,7 @@ export class WrongPage {
     const record = this.keeper.find('records', id);
     if (!record) return;
     this.looking.set('reading the file …');
-    this.work = this.pool.make(asPrint(record.trial), new Date().toISOString().slice(0, 10)).subscribe((said) => {
+    this.work = madeOf(this.pool, this.keeper, asPrint(record.trial)).subscribe((said) => {
       if (!('result' in said)) return;
       if (said.result.ok) {
         this.file.set(seenInFile(said.result.value.inspection));

@@ -33,6 +33,21 @@ export const routes: Routes = [
     loadComponent: () => import('../shelf/filament-page').then((m) => m.FilamentPage),
   },
   {
+    path: 'files',
+    title: 'Files · Steady Tune',
+    loadComponent: () => import('../files/files-page').then((m) => m.FilesPage),
+  },
+  {
+    path: 'files/compare',
+    title: 'Compare files · Steady Tune',
+    loadComponent: () => import('../files/compare-page').then((m) => m.ComparePage),
+  },
+  {
+    path: 'files/:hash',
+    title: 'File · Steady Tune',
+    loadComponent: () => import('../files/file-page').then((m) => m.FilePage),
+  },
+  {
     path: 'phone',
     title: 'Reading · Steady Tune',
     loadComponent: () => import('../phone/phone-page').then((m) => m.PhonePage),

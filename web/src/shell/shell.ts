@@ -4,6 +4,7 @@ import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router
 import { filter, map } from 'rxjs';
 import { Toast } from 'primeng/toast';
 import { Keeper } from '../data/keeper';
+import { FileShelf } from '../files/file-shelf';
 import { RouteRail } from './route-rail';
 import { SafeMenu } from './safe-menu';
 import { PairMenu } from './pair-menu';
@@ -11,6 +12,11 @@ import { PairMenu } from './pair-menu';
 /** The frame: mark and pair at the top, the route on the left, the place in hand in the middle. */
 @Component({
   selector: 'st-root',
+  host: {
+    '(document:dragover)': 'over($event)',
+    '(document:dragleave)': 'dragging.set(false)',
+    '(document:drop)': 'drop($event)',
+  },
   imports: [RouterOutlet, RouterLink, Toast, RouteRail, SafeMenu, PairMenu],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -29,6 +35,7 @@ import { PairMenu } from './pair-menu';
       @if (keeper.currentPair(); as pair) {
         <nav aria-label="Places">
           <a [routerLink]="['/pair', pair.id, 'tune']" [class.here]="url().endsWith('/tune')">Tune sheet</a>
+          <a routerLink="/files" [class.here]="url().startsWith('/files')">Files</a>
           <a routerLink="/shelf" [class.here]="url().startsWith('/shelf')">Shelf</a>
         </nav>
       }
@@ -54,6 +61,9 @@ import { PairMenu } from './pair-menu';
       }
       <main id="place" tabindex="-1"><router-outlet /></main>
     </div>
+    @if (dragging()) {
+      <p class="drop" role="status">Let go to take the file in</p>
+    }
     <p-toast position="bottom-right" />
   `,
   styles: `
@@ -88,6 +98,18 @@ import { PairMenu } from './pair-menu';
       stroke: var(--madder);
       stroke-width: 2.4;
       stroke-linecap: round;
+    }
+    .drop {
+      position: fixed;
+      inset: 60px 24px 24px;
+      display: grid;
+      place-items: center;
+      border: 2px dashed var(--madder);
+      border-radius: 8px;
+      background: color-mix(in oklab, var(--sheet) 88%, transparent);
+      font-size: 20px;
+      pointer-events: none;
+      z-index: 20;
     }
     .gap {
       flex: 1;
@@ -173,7 +195,9 @@ import { PairMenu } from './pair-menu';
 export class Shell {
   protected readonly keeper = inject(Keeper);
   private readonly router = inject(Router);
+  private readonly files = inject(FileShelf);
   protected readonly night = signal(false);
+  protected readonly dragging = signal(false);
   protected readonly url = toSignal(
     this.router.events.pipe(
       filter((e) => e instanceof NavigationEnd),
@@ -196,6 +220,22 @@ export class Shell {
       if (!first) this.keeper.meta('night', night);
       first = false;
     });
+  }
+
+  /** A file dropped anywhere is taken in; places that take files of their own say so by stopping the event. */
+  protected over(event: DragEvent): void {
+    if (!event.dataTransfer?.types.includes('Files') || event.defaultPrevented) return;
+    event.preventDefault();
+    this.dragging.set(true);
+  }
+
+  protected async drop(event: DragEvent): Promise<void> {
+    this.dragging.set(false);
+    const files = [...(event.dataTransfer?.files ?? [])];
+    if (event.defaultPrevented || files.length === 0) return;
+    event.preventDefault();
+    const taken = await this.files.take(files);
+    void this.router.navigate(taken.length === 1 ? ['/files', taken[0]!.hash] : ['/files']);
   }
 
   protected skip(event: Event): void {

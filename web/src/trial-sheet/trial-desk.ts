@@ -29,6 +29,7 @@ import { asPrint, confirmationOf, planned, titled, type Trial } from '#core/tria
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
 import type { MadeFile } from '../work/core.worker';
+import { madeOf } from '../work/made-of';
 import { WorkerPool } from '../work/worker-pool';
 import { columnsOf, factorOfPlan, firstOpen, moved, rowsOf, stepOn, tracksOf, type Spot } from './sheet-model';
 
@@ -272,7 +273,7 @@ export class TrialDesk implements OnDestroy {
 
   private makeNow(key: string, trial: Trial): void {
     this.making.set({ state: 'working', progress: { stage: 'starting', done: 0, of: 1 } });
-    this.work = this.pool.make(trial, new Date().toISOString().slice(0, 10)).subscribe({
+    this.work = madeOf(this.pool, this.keeper, trial).subscribe({
       next: (said) => {
         if ('progress' in said) this.making.set({ state: 'working', progress: said.progress });
         else if (said.result.ok) {

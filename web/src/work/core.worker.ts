@@ -1,7 +1,10 @@
 import { expose, transfer } from 'comlink';
 import { fault, refuse, type Job, type Progress, type Result } from '#core/base';
 import { GcodeReader } from '#core/gcode';
-import { make, type Report } from '#core/make';
+import { learn, makeOf, type Learnt } from '#core/carry';
+import type { Context } from '#core/context';
+import { inspect, namesItsLines, Recogniser } from '#core/inspect';
+import type { Report } from '#core/make';
 import type { Inspection } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import { layersOf, type LayerLines } from './layer-lines';
@@ -33,20 +36,44 @@ async function drive<T>(id: number, job: Job<T>, report: (p: Progress) => void):
 }
 
 const api = {
-  async make(id: number, trial: Trial, today: string, report: (p: Progress) => void): Promise<Result<MadeFile>> {
-    const made = await drive(id, make(trial, today), report);
+  /** @param source the file of other origin that the trial carries its sweep into */
+  async make(
+    id: number,
+    trial: Trial,
+    today: string,
+    source: Uint8Array | undefined,
+    report: (p: Progress) => void,
+  ): Promise<Result<MadeFile>> {
+    const made = await drive(id, makeOf(trial, source, today), report);
     if (!made.ok) return made;
     const { file, report: said, inspection } = made.value;
     const bytes = new Uint8Array(file.bytes);
     return transfer({ ok: true, value: { bytes, report: said, inspection } }, [bytes.buffer]);
   },
 
+  /** What a file of any origin does. */
+  check(id: number, bytes: Uint8Array, context: Context, report: (p: Progress) => void): Promise<Result<Inspection>> {
+    return drive(id, inspect(bytes, context), report);
+  },
+
+  /** The pair that a file shows. */
+  learn(
+    id: number,
+    bytes: Uint8Array,
+    like: Context | undefined,
+    report: (p: Progress) => void,
+  ): Promise<Result<Learnt>> {
+    return drive(id, learn(bytes, like), report);
+  },
+
   /** The lines of a G-code text, layer by layer, for drawing. */
   layers(bytes: Uint8Array, diameter: number, firmware: 'marlin' | 'klipper' | 'reprap'): LayerLines[] {
     const layers = layersOf((sink) => {
-      const reader = new GcodeReader(sink, { diameter, firmware });
+      const named = namesItsLines(bytes) ? undefined : new Recogniser(sink);
+      const reader = new GcodeReader((chunk) => (named ? named.take(chunk) : sink(chunk)), { diameter, firmware });
       reader.push(bytes);
       reader.end();
+      named?.end();
     }, diameter);
     const buffers = layers.flatMap((l) =>
       [l.ends, l.role, l.speed, l.flow, l.width, l.line, l.fan, l.cells, l.crossings].map((a) => a.buffer),

@@ -2,6 +2,9 @@ import { Injectable, type OnDestroy } from '@angular/core';
 import { proxy, transfer, wrap, type Remote } from 'comlink';
 import { Observable } from 'rxjs';
 import { fault, refuse, type Progress, type Result } from '#core/base';
+import type { Learnt } from '#core/carry';
+import type { Context } from '#core/context';
+import type { Inspection } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import type { CoreApi, MadeFile } from './core.worker';
 import type { LayerLines } from './layer-lines';
@@ -23,8 +26,24 @@ export class WorkerPool implements OnDestroy {
   private readonly seats: Seat[] = [];
   private nextId = 1;
 
-  /** Makes the checked G-code of a trial. */
-  make(trial: Trial, today: string): Observable<Working<MadeFile>> {
+  /** Makes the checked G-code of a trial; `source` is the file of other origin that it rests on. */
+  make(trial: Trial, today: string, source?: Uint8Array): Observable<Working<MadeFile>> {
+    return this.work((api, id, said) => api.make(id, trial, today, source, said));
+  }
+
+  /** Says what a file of any origin does. */
+  check(bytes: Uint8Array, context: Context): Observable<Working<Inspection>> {
+    return this.work((api, id, said) => api.check(id, bytes, context, said));
+  }
+
+  /** Learns a pair from a file. */
+  learn(bytes: Uint8Array, like: Context | undefined): Observable<Working<Learnt>> {
+    return this.work((api, id, said) => api.learn(id, bytes, like, said));
+  }
+
+  private work<T>(
+    call: (api: Remote<CoreApi>, id: number, said: (p: Progress) => void) => Promise<Result<T>>,
+  ): Observable<Working<T>> {
     return new Observable((subscriber) => {
       const id = this.nextId++;
       const seat = this.take();
@@ -49,8 +68,7 @@ export class WorkerPool implements OnDestroy {
         heard = Date.now();
         if (!subscriber.closed) subscriber.next({ progress });
       };
-      seat.api
-        .make(id, trial, today, proxy(said))
+      call(seat.api, id, proxy(said))
         .then((result) => {
           subscriber.next({ result });
           subscriber.complete();

@@ -1,0 +1,173 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { finish } from '#core/base';
+import { demoPairs } from '#core/demo';
+import { inspect, type Inspection } from '#core/inspect';
+import { planned, trialSchema, freshTrial } from '#core/trial';
+import { writtenElsewhere } from '../testing/foreign-writer';
+import { compareFiles, filesTrial, learn, makeOf, ownTrial } from '.';
+
+const sample = (name: string) =>
+  new Uint8Array(readFileSync(new URL(`../../web/public/samples/${name}.gcode`, import.meta.url)));
+const [heron, , osprey] = demoPairs as [(typeof demoPairs)[0], unknown, (typeof demoPairs)[0]];
+const seenOn = (bytes: Uint8Array, pair: typeof heron): Inspection => {
+  const r = finish(inspect(bytes, pair.context));
+  if (!r.ok) throw new Error(r.faults[0]!.wrong);
+  return r.value;
+};
+const source = (name: string, bytes: Uint8Array) => ({ hash: 'a'.repeat(64), name, length: bytes.length });
+
+describe('the two-tool sample, whose tools set their own temperature', () => {
+  const bytes = sample('two-colour-knob');
+  const text = new TextDecoder().decode(bytes);
+  const file = seenOn(bytes, osprey);
+
+  it('is read: arcs, absolute E, changes of tool, what each tool lays', () => {
+    expect(text).toMatch(/^G[23] .*I.*J.*E/m);
+    expect(text.match(/^T[01]\r?$/gm)!.length).toBeGreaterThan(6);
+    expect(file.tools).toHaveLength(2);
+    expect(file.waste).toBeGreaterThan(0);
+    expect(file.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    // 30 layers of 0.3 on a first of 0.36: 9.06 mm.
+    expect(file.layers).toHaveLength(30);
+    expect(file.bounds[5]).toBeCloseTo(9.06, 3);
+  });
+  it('carries a temperature sweep: planned is in the file in every band, through every change of tool', () => {
+    const trial = ownTrial(
+      source('knob.gcode', bytes),
+      file,
+      osprey.context,
+      osprey.baseline,
+      'nozzle-temperature',
+      [245, 255, 265],
+    );
+    expect(trialSchema.safeParse(trial).success).toBe(true);
+    const made = finish(makeOf(trial, bytes));
+    if (!made.ok) throw new Error(made.faults[0]!.wrong);
+    for (const cell of made.value.inspection.cells) {
+      expect(cell.ok).toBe(true);
+      expect(cell.effective['nozzle-temperature']).toEqual([{ value: cell.planned['nozzle-temperature'], share: 1 }]);
+    }
+    // A second look, the plainest: in lines above the last band’s start no print runs at a tool’s own temperature.
+    const now = new TextDecoder().decode(made.value.file.bytes).split(/\r?\n/);
+    let [target, z] = [0, 0];
+    const targets = new Map<number, Set<number>>();
+    for (const line of now) {
+      target = Number(/^M10[49] [SR](\d+)/.exec(line)?.[1] ?? target);
+      z = Number(/ Z([\d.]+)/.exec(line)?.[1] ?? z);
+      if (/^G1.* X.* E/.test(line)) {
+        const middle = z - 0.15;
+        const band = made.value.inspection.cells.findIndex((c) => middle >= c.z[0] && middle < c.z[1]);
+        targets.set(band, (targets.get(band) ?? new Set()).add(target));
+      }
+    }
+    expect([...targets.get(1)!]).toEqual([255]);
+    expect([...targets.get(0)!]).toEqual([245]);
+    expect([...targets.get(2)!]).toEqual([265]);
+  });
+  it('refuses what would hurt, with the reason: faster than the hotend melts, hotter than the filament bears', () => {
+    const fast = finish(
+      makeOf(ownTrial(source('k', bytes), file, osprey.context, osprey.baseline, 'outer-wall-speed', [40, 300]), bytes),
+    );
+    expect(!fast.ok && fast.faults[0]!.wrong).toMatch(/more than the hotend melts/);
+    const hot = finish(
+      makeOf(
+        ownTrial(source('k', bytes), file, osprey.context, osprey.baseline, 'nozzle-temperature', [250, 300]),
+        bytes,
+      ),
+    );
+    expect(!hot.ok && hot.faults[0]!.wrong).toMatch(/over the filament’s highest/);
+  });
+  it('says when its file is not here any more', () => {
+    const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'fan');
+    const gone = finish(makeOf(trial, undefined));
+    expect(!gone.ok && gone.faults[0]!.wrong).toMatch(/knob\.gcode is not kept/);
+  });
+});
+
+describe('a pair learnt from a file', () => {
+  it('has the values it was sliced with', () => {
+    const settings = {
+      ...heron.baseline,
+      infillPattern: 'triangles' as const,
+      infillDensity: 0.25,
+      outerWallSpeed: 35,
+      innerWallSpeed: 55,
+      retractionDistance: 1.2,
+      zHop: 0.3,
+      layerHeight: 0.16,
+      bottomLayers: 4,
+      topLayers: 5,
+      fan: 0.6,
+      minimumLayerTime: 0,
+    };
+    const trial = freshTrial('infill-coupon', undefined, heron.context, settings);
+    Object.assign(trial.specimen.params, { length: 40, width: 30, height: 8 });
+    const plan = planned(trial);
+    if (!plan.ok) throw new Error(plan.faults[0]!.wrong);
+    const bytes = new TextEncoder().encode(writtenElsewhere(plan.value, { own: [240], bed: 75, arcs: true }));
+    const learnt = finish(learn(bytes));
+    if (!learnt.ok) throw new Error(learnt.faults[0]!.wrong);
+    const { baseline, printer } = learnt.value;
+    expect(baseline).toMatchObject({
+      infillPattern: 'triangles',
+      outerWallSpeed: 35,
+      innerWallSpeed: 55,
+      retractionDistance: 1.2,
+      zHop: 0.3,
+      layerHeight: 0.16,
+      bottomLayers: 4,
+      topLayers: 5,
+      fan: 0.6,
+      wallCount: settings.wallCount,
+      nozzleTemperature: 240,
+      bedTemperature: 75,
+    });
+    expect(baseline.infillDensity).toBeCloseTo(0.25, 1);
+    expect(baseline.lineWidth).toBeCloseTo(settings.lineWidth, 2);
+    expect(printer.extrusion).toBe('absolute');
+    expect(learnt.value.values.every((v) => v.from.length > 3)).toBe(true);
+    expect(learnt.value.open.join()).toMatch(/pressure advance does not show/);
+  });
+  it('is refused where nothing is printed', () => {
+    const nothing = finish(learn(new TextEncoder().encode('G28\nG1 X5 F600\n')));
+    expect(!nothing.ok && nothing.faults[0]!.wrong).toMatch(/nothing is printed/);
+  });
+});
+
+describe('files beside one another', () => {
+  const files = [10, 20, 30, 40].map((k) => {
+    const bytes = sample(`bracket-${k}`);
+    return { name: `bracket-${k}.gcode`, bytes, inspection: seenOn(bytes, heron) };
+  });
+  it('have differences and shares against the one chosen, reckoned by hand', () => {
+    const { rows, remarks } = compareFiles(files, 1, [10, 20, 30, 40]);
+    const mass = rows.map((r) => r.values['mass']!);
+    expect(mass[3]! > mass[0]!).toBe(true);
+    expect(rows[1]!.against).toEqual({});
+    expect(rows[3]!.against['mass']).toEqual({
+      difference: mass[3]! - mass[1]!,
+      percent: (100 * (mass[3]! - mass[1]!)) / mass[1]!,
+    });
+    expect(remarks).toEqual([]);
+    // In another order of values time rises and falls.
+    expect(compareFiles(files, 0, [10, 40, 20, 30]).remarks[0]).toMatch(/does not follow/);
+  });
+  it('become the prints of a trial, each with the density that its lines show', () => {
+    const trial = filesTrial(
+      files.map((f) => ({ source: source(f.name, f.bytes), inspection: f.inspection })),
+      heron.context,
+      heron.baseline,
+      'infill-density',
+      [0.1, 0.2, 0.3, 0.4],
+    );
+    expect(trialSchema.safeParse(trial).success).toBe(true);
+    files.forEach(({ bytes }, print) => {
+      const made = finish(makeOf({ ...trial, print }, bytes));
+      if (!made.ok) throw new Error(made.faults[0]!.wrong);
+      const [cell] = made.value.inspection.cells;
+      expect(cell!.effective['infill-density']![0]!.value).toBeCloseTo(0.1 * (print + 1), 1);
+      expect(made.value.file.bytes).toEqual(bytes);
+    });
+  });
+});

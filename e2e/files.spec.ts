@@ -1,0 +1,126 @@
+import { readFileSync } from 'node:fs';
+import { gzipSync } from 'node:zlib';
+import { expect, test, type Page } from '@playwright/test';
+import { axeFindings, choose, estimated, fill, fitsAcross, kept, text, useDemo } from './steps';
+
+const sample = (name: string) => `web/public/samples/${name}.gcode`;
+
+/** Changes the pair in hand by the menu at the top. */
+const usePair = async (page: Page, name: RegExp) => {
+  await page.getByRole('combobox', { name: /pair/i }).first().click();
+  await page.getByRole('option', { name }).click();
+};
+
+/** Drops a file on the page, as from a folder. */
+async function drop(page: Page, name: string, bytes: Buffer): Promise<void> {
+  const data = await page.evaluateHandle(
+    ([n, b]) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([Uint8Array.from(atob(b!), (c) => c.charCodeAt(0))], n!));
+      return transfer;
+    },
+    [name, bytes.toString('base64')],
+  );
+  await page.dispatchEvent('body', 'dragover', { dataTransfer: data });
+  await page.dispatchEvent('body', 'drop', { dataTransfer: data });
+}
+
+test('a file dropped anywhere is checked, unpacked where it is gzip, and kept', async ({ page }) => {
+  await useDemo(page);
+  await drop(page, 'bracket-20.gcode.gz', gzipSync(readFileSync(sample('bracket-20'))));
+  await expect(page.getByRole('heading', { name: 'bracket-20.gcode', exact: true })).toBeVisible();
+  await expect(page.getByText('50 layers')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('img', { name: /Over 10 mm of height: nozzle 240/ })).toBeVisible();
+  await expect(page.getByText(/Told by geometry alone/)).toBeVisible();
+  expect(await axeFindings(page)).toEqual([]);
+  await fitsAcross(page);
+  await kept(page);
+  await page.reload();
+  await expect(page.getByText('50 layers')).toBeVisible({ timeout: 30_000 });
+  // What is no G-code is refused in a sentence, and nothing is lost.
+  await drop(page, 'photo.png', Buffer.from([0x89, 0x50, 0, 0, 1, 2]));
+  await expect(page.getByRole('alert')).toHaveText(/photo\.png: this is no text; choose G-code as text/);
+  await drop(page, 'bomb.gz', gzipSync(Buffer.alloc(40_000_000, 32)));
+  await expect(page.getByRole('alert')).toHaveText(/grows beyond all measure/);
+  await expect(page.getByRole('link', { name: 'bracket-20.gcode' })).toBeVisible();
+});
+
+test('a temperature sweep carried into a two-tool file stands in every band, and comes out as a file', async ({
+  page,
+}) => {
+  await useDemo(page);
+  await usePair(page, /Osprey/);
+  await page.getByRole('link', { name: 'Files', exact: true }).click();
+  await page.getByLabel('G-code files').setInputFiles(sample('two-colour-knob'));
+  await expect(page.getByText('30 layers')).toBeVisible({ timeout: 30_000 });
+  await choose(page, 'What to vary in the file', 'nozzle temperature');
+  await page.getByRole('button', { name: 'Plan the sweep' }).click();
+  await estimated(page);
+  await expect(page.getByRole('heading', { name: /two-colour-knob, nozzle temperature/ })).toBeVisible();
+  await fill(page, 'lowest band', '265');
+  await fill(page, 'highest band', '245');
+  await fill(page, 'in steps of', '10');
+  const inFile = page.getByRole('group', { name: /^in the file/ });
+  await expect(inFile).toHaveText(/265\s*255\s*245/, { timeout: 30_000 });
+  await estimated(page);
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Print' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: /Download the G-code/ }).click();
+  const lines = (await text(await download)).split(/\r?\n/);
+  // Each tool heats itself when it comes in hand; the sweep answers at once.
+  const own = lines.findIndex((l, i) => i > 400 && /^M109 S25[05]$/.test(l));
+  expect(lines[own + 1]).toMatch(/^M109 S2[456]5$/);
+  await kept(page);
+  await page.reload();
+  await estimated(page);
+  await expect(inFile).toHaveText(/265\s*255\s*245/);
+});
+
+test('a pair is learnt from a file, corrected and saved', async ({ page }) => {
+  await useDemo(page);
+  await page.getByRole('link', { name: 'Files', exact: true }).click();
+  await page.getByLabel('G-code files').setInputFiles(sample('bracket-30'));
+  await page.getByRole('button', { name: 'Learn a pair' }).click({ timeout: 30_000 });
+  const panel = page.getByRole('region', { name: 'A pair learnt from this file' });
+  await expect(panel.getByLabel(/^infill pattern/)).toHaveValue('grid');
+  await expect(panel.getByLabel(/^outer wall speed/)).toHaveValue('40');
+  const speed = panel.getByLabel(/^outer wall speed/);
+  await speed.fill('fast');
+  await speed.press('Tab');
+  await expect(panel.getByRole('alert')).toBeVisible();
+  await expect(panel.getByRole('button', { name: 'Save as a pair' })).toBeDisabled();
+  await speed.fill('36,5');
+  await speed.press('Tab');
+  await panel.getByLabel('printer', { exact: true }).fill('My Heron');
+  await panel.getByRole('button', { name: 'Save as a pair' }).click();
+  await expect(page.getByRole('heading', { name: /My Heron · Marsh PETG, learnt/ })).toBeVisible();
+});
+
+test('four files beside one another become a trial that is read and settled', async ({ page }) => {
+  await useDemo(page);
+  await page.getByRole('link', { name: 'Files', exact: true }).click();
+  await page.getByRole('button', { name: 'Take the sample files' }).click();
+  for (const k of [10, 20, 30, 40]) await page.getByRole('checkbox', { name: `Compare bracket-${k}` }).check();
+  await page.getByRole('link', { name: 'Compare 4 files' }).click();
+  await expect(page.getByText('Not printed')).toBeVisible();
+  const row = page.getByRole('row', { name: /bracket-40/ });
+  await expect(row).toContainText('+64 %', { timeout: 30_000 });
+  await page.getByRole('radio', { name: 'Compare with bracket-40.gcode' }).check();
+  await expect(page.getByRole('row', { name: /bracket-10/ })).toContainText('-39 %'.replace('-', '−'));
+  await choose(page, 'What was varied', 'infill density');
+  await expect(page.getByRole('textbox', { name: 'infill density of bracket-20.gcode' })).toHaveValue('20');
+  expect(await axeFindings(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Make it a trial' }).click();
+  await estimated(page);
+  await expect(page.getByRole('heading', { name: 'Own files, infill density 10 → 40 %' })).toBeVisible();
+  for (let print = 0; print < 4; print++) {
+    await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Print' }).click();
+    if (print > 0) await choose(page, 'Which print', new RegExp(`^print ${print + 1}:`));
+    await estimated(page);
+    await page.getByRole('button', { name: 'It is printed: read it' }).click();
+  }
+  await page.keyboard.press('1');
+  for (const key of ['3', '4', '4']) await page.keyboard.press(key);
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Settle' }).click();
+  await expect(page.getByText(/infill density/).first()).toBeVisible();
+});

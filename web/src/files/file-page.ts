@@ -1,0 +1,329 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Router, RouterLink } from '@angular/router';
+import { Select } from 'primeng/select';
+import { duration, show } from '#core/base';
+import { carriedFactors, ownTrial } from '#core/carry';
+import { factorOf } from '#core/factors';
+import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
+import { Keeper } from '../data/keeper';
+import { TrialMaker } from '../route/trial-maker';
+import { FileShelf } from './file-shelf';
+import { FileTracks, type TrackLimit } from './file-tracks';
+import { LearnPanel } from './learn-panel';
+
+const roleWords: Record<string, string> = {
+  'top-skin': 'skin',
+  'bottom-skin': 'bottom skin',
+  'outer-wall': 'outer walls',
+  'inner-wall': 'inner walls',
+  'support-interface': 'support interface',
+};
+
+/** What one file does: figures, tracks over its height, findings; from here a sweep is carried in, or a pair learnt. */
+@Component({
+  selector: 'st-file-page',
+  imports: [FormsModule, RouterLink, Select, FileTracks, LearnPanel],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <p class="small"><a routerLink="/files">Files</a></p>
+    <h1>{{ file()?.name ?? 'This file is not kept here' }}</h1>
+    @let c = checked();
+    @switch (c.state) {
+      @case ('checked') {
+        @let i = c.inspection;
+        <p class="sum">
+          <b>{{ duration(i.time) }}</b> and {{ duration(i.heating) }} heating ·
+          <b>{{ figure(i.filament.mass, 2) }} g</b> {{ figure(i.filament.length / 1000, 2) }} m ·
+          {{ figure(i.filament.cost, 2) }} · <b>{{ i.layers.length }} layers</b> ·
+          {{ i.travel.retractions }} retractions · {{ i.travel.wallCrossings }} wall crossings · walls even to
+          {{ figure(100 * i.evenness, 1) }} %
+          @if (i.waste > 0) {
+            · {{ figure(i.waste, 2) }} g purged
+          }
+          <span class="soft">on {{ pair() }}</span>
+        </p>
+        <st-file-tracks [layers]="i.layers" [limits]="limits()" />
+        <div class="below">
+          <section aria-labelledby="found">
+            <h2 id="found">What is to be said</h2>
+            <ul>
+              @for (f of findings(); track $index) {
+                <li [class.stop]="f.severity === 'stop'" [class.warn]="f.severity === 'warn'">
+                  {{ f.message }}
+                  <span class="soft small">{{ f.where }}</span>
+                </li>
+              } @empty {
+                <li>Nothing speaks against printing it on this pair.</li>
+              }
+            </ul>
+          </section>
+          <section aria-labelledby="lines">
+            <h2 id="lines">Its lines</h2>
+            <p class="soft small">{{ recognised() }}</p>
+            <table>
+              <tbody>
+                @for (r of roles(); track r.words) {
+                  <tr>
+                    <th scope="row">{{ r.words }}</th>
+                    <td class="figures">{{ r.length }} m</td>
+                    <td class="figures">{{ r.time }}</td>
+                  </tr>
+                }
+                @for (t of i.tools.length > 1 ? i.tools : []; track t.tool) {
+                  <tr>
+                    <th scope="row">tool {{ t.tool + 1 }}</th>
+                    <td class="figures">{{ figure(t.length / 1000, 2) }} m</td>
+                    <td class="figures">{{ figure(t.mass, 2) }} g</td>
+                  </tr>
+                }
+              </tbody>
+            </table>
+            <svg class="bed" [attr.viewBox]="bed().view" role="img" [attr.aria-label]="bed().words">
+              @if (bed().round; as r) {
+                <circle [attr.cx]="r.x" [attr.cy]="r.y" [attr.r]="r.r" />
+              } @else {
+                <rect x="0" y="0" [attr.width]="bed().width" [attr.height]="bed().depth" />
+              }
+              <rect class="part" [attr.x]="bed().x" [attr.y]="bed().y" [attr.width]="bed().w" [attr.height]="bed().h" />
+            </svg>
+          </section>
+          <section aria-labelledby="carry">
+            <h2 id="carry">Carry a sweep into it</h2>
+            <p class="soft small">
+              A new file with the values written in band by band, set again after every tool change. This one stays as
+              it is.
+            </p>
+            <p-select
+              [options]="$any(factors)"
+              optionLabel="label"
+              optionValue="id"
+              [ngModel]="factor()"
+              (ngModelChange)="factor.set($event)"
+              ariaLabel="What to vary in the file"
+            />
+            <button type="button" class="act main" (click)="carry()">Plan the sweep</button>
+            <h2>Learn a pair from it</h2>
+            <p class="soft small">Speeds, retraction, walls, infill and temperatures as its lines show them.</p>
+            <button type="button" class="act" (click)="learning.set(true)" [disabled]="learning()">Learn a pair</button>
+          </section>
+        </div>
+        @if (learning()) {
+          <st-learn-panel [hash]="hash()" />
+        }
+      }
+      @case ('refused') {
+        @for (f of c.faults; track f) {
+          <p class="wrong" role="alert">{{ f }}</p>
+        }
+        <button type="button" class="act" (click)="again()">Check it again</button>
+      }
+      @case ('working') {
+        <p role="status">
+          {{ c.progress.stage }}, {{ figure((100 * c.progress.done) / (c.progress.of || 1), 0) }} %
+          <progress [value]="c.progress.done" [max]="c.progress.of"></progress>
+          <button type="button" class="act" (click)="shelf.cancel(hash())">Cancel</button>
+        </p>
+      }
+      @default {
+        <p class="soft">
+          {{
+            context()
+              ? 'waiting …'
+              : 'Make a pair on the shelf first: a file is checked against a printer and a filament.'
+          }}
+        </p>
+      }
+    }
+  `,
+  styleUrl: '../route/table.css',
+  styles: `
+    :host {
+      display: block;
+    }
+    h1 {
+      margin: 2px 0 6px;
+    }
+    h2 {
+      margin: 14px 0 6px;
+    }
+    .sum {
+      margin: 0 0 16px;
+      max-width: 1000px;
+      line-height: 1.6;
+    }
+    .below {
+      display: grid;
+      grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr) minmax(0, 1fr);
+      gap: 28px;
+      margin-top: 10px;
+    }
+    @media (max-width: 900px) {
+      .below {
+        grid-template-columns: minmax(0, 1fr);
+      }
+    }
+    ul {
+      margin: 0;
+      padding: 0;
+      list-style: none;
+    }
+    li {
+      padding: 5px 0 5px 12px;
+      border-left: 3px solid var(--line);
+      margin-bottom: 5px;
+    }
+    li.stop {
+      border-color: var(--fault);
+    }
+    li.warn {
+      border-color: var(--madder);
+    }
+    p-select {
+      width: 100%;
+      margin: 8px 0;
+    }
+    .bed {
+      width: 120px;
+      margin-top: 12px;
+    }
+    .bed rect,
+    .bed circle {
+      fill: var(--sheet);
+      stroke: var(--ink-soft);
+      vector-effect: non-scaling-stroke;
+    }
+    .bed .part {
+      fill: var(--well);
+      stroke: var(--ink);
+    }
+  `,
+})
+export class FilePage {
+  readonly hash = input.required<string>();
+  protected readonly shelf = inject(FileShelf);
+  private readonly keeper = inject(Keeper);
+  private readonly maker = inject(TrialMaker);
+  private readonly router = inject(Router);
+  protected readonly factor = signal('nozzle-temperature');
+  protected readonly learning = signal(false);
+  protected readonly factors = carriedFactors.flatMap((id) => {
+    const f = factorOf(id);
+    return f ? [{ id, label: f.label }] : [];
+  });
+
+  protected readonly file = computed(() => this.shelf.files()?.find((f) => f.hash === this.hash()));
+  protected readonly context = computed(() => this.keeper.contextOf(this.keeper.currentPair()));
+  protected readonly pair = computed(() => this.keeper.labelOf(this.keeper.currentPair()));
+  protected readonly checked = computed(() => this.shelf.checked(this.hash()));
+  private readonly inspection = computed(() => {
+    const c = this.checked();
+    return c.state === 'checked' ? c.inspection : undefined;
+  });
+
+  constructor() {
+    if (!this.shelf.files()) void this.shelf.load();
+    effect(() => {
+      const context = this.context();
+      if (context) this.shelf.check([this.hash()], context);
+    });
+  }
+
+  protected readonly figure = show;
+  protected readonly duration = duration;
+
+  protected readonly limits = computed((): TrackLimit[] => {
+    const context = this.context();
+    if (!context) return [];
+    const least = this.keeper.currentPair()?.baseline.minimumLayerTime ?? 0;
+    return [
+      {
+        track: 'flow',
+        value: context.printer.extruder.maximumFlow,
+        words: `${show(context.printer.extruder.maximumFlow)} melts`,
+      },
+      { track: 'time', value: least, words: `${show(least)} s at least` },
+      {
+        track: 'nozzle',
+        value: context.filament.temperature.max,
+        words: `${show(context.filament.temperature.max)} at most`,
+      },
+    ];
+  });
+
+  protected readonly findings = computed(() =>
+    (this.inspection()?.findings ?? [])
+      .filter((f, i, all) => all.findIndex((o) => o.message === f.message) === i)
+      .sort(
+        (a, b) =>
+          'swn'.indexOf(a.severity[1] === 't' ? 's' : a.severity[0]!) -
+          'swn'.indexOf(b.severity[1] === 't' ? 's' : b.severity[0]!),
+      )
+      .slice(0, 14)
+      .map((f) => ({
+        ...f,
+        where: [f.line > 0 ? `line ${f.line}` : '', f.z > 0 ? `${show(f.z, 2)} mm` : ''].filter(Boolean).join(', '),
+      })),
+  );
+
+  protected readonly recognised = computed(() => {
+    const share = this.inspection()?.recognised;
+    return share === undefined
+      ? 'The file names its lines itself.'
+      : `Told by geometry alone; the signs are plain on ${show(100 * share, 0)} % of the length.`;
+  });
+
+  protected readonly roles = computed(() => {
+    const sums = new Map<string, { length: number; time: number }>();
+    for (const [id, r] of Object.entries(this.inspection()?.roles ?? {})) {
+      if (r.volume <= 0) continue;
+      const words = roleWords[id] ?? id.replace('-', ' ');
+      const sum = sums.get(words) ?? { length: 0, time: 0 };
+      sums.set(words, { length: sum.length + r.length, time: sum.time + r.time });
+    }
+    return [...sums]
+      .sort((a, b) => b[1].length - a[1].length)
+      .map(([words, r]) => ({ words, length: show(r.length / 1000, 1), time: duration(r.time) }));
+  });
+
+  protected readonly bed = computed(() => {
+    const bed = this.context()?.printer.bed;
+    const [x0, y0, , x1, y1] = this.inspection()?.bounds ?? [0, 0, 0, 0, 0, 0];
+    const round =
+      bed?.shape === 'round' ? { x: bed.diameter / 2, y: bed.diameter / 2, r: bed.diameter / 2 } : undefined;
+    const [width, depth] = bed?.shape === 'round' ? [bed.diameter, bed.diameter] : [bed?.width ?? 1, bed?.depth ?? 1];
+    // A round bed counts from its middle.
+    const shift = round ? width / 2 : 0;
+    return {
+      round,
+      width,
+      depth,
+      view: `-2 -2 ${width + 4} ${depth + 4}`,
+      x: x0 + shift,
+      y: depth - (y1 + shift),
+      w: x1 - x0,
+      h: y1 - y0,
+      words: `On the bed from ${show(x0, 0)}, ${show(y0, 0)} to ${show(x1, 0)}, ${show(y1, 0)} mm`,
+    };
+  });
+
+  protected again(): void {
+    const context = this.context();
+    if (context) this.shelf.again(this.hash(), context);
+  }
+
+  protected carry(): void {
+    const [pair, context, file, inspection] = [
+      this.keeper.currentPair(),
+      this.context(),
+      this.file(),
+      this.inspection(),
+    ];
+    if (!pair || !context || !file || !inspection) return;
+    const baseline = tunedBaseline(pair.baseline, pair.values);
+    const { hash, name, length } = file;
+    const trial = ownTrial({ hash, name, length }, inspection, context, baseline, this.factor());
+    const id = this.maker.open(pair.id, stopOfFactor(this.factor())?.id ?? freeStop, trial);
+    void this.router.navigate(['/trial', id]);
+  }
+}

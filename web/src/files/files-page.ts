@@ -1,0 +1,178 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { Router, RouterLink } from '@angular/router';
+import { duration, show } from '#core/base';
+
+import { Keeper } from '../data/keeper';
+import { FileShelf } from './file-shelf';
+
+/** Files sliced elsewhere: taken in, checked, learned from, compared, and given a sweep. */
+@Component({
+  selector: 'st-files-page',
+  imports: [RouterLink],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <h1>Files</h1>
+    <p class="soft">
+      G-code from your own slicing program: see what it does on {{ pair() }}, learn a pair from it, carry a sweep into
+      it, or compare several. Drop files anywhere; they stay in this browser.
+    </p>
+    <div class="bar">
+      <button type="button" class="act main" (click)="chooser.click()">Open G-code files</button>
+      <input
+        #chooser
+        type="file"
+        class="visually-hidden"
+        multiple
+        accept=".gcode,.gco,.g,.nc,.gz,text/plain"
+        aria-label="G-code files"
+        (change)="open($event)"
+      />
+      <button type="button" class="act" (click)="shelf.takeSamples()">Take the sample files</button>
+      @if (chosen().length > 1) {
+        <a class="act" routerLink="/files/compare" [queryParams]="{ f: chosen().join(',') }"
+          >Compare {{ chosen().length }} files</a
+        >
+      } @else if ((shelf.files()?.length ?? 0) > 1) {
+        <span class="soft small">Tick two or more to compare them.</span>
+      }
+      @if (shelf.taking() > 0) {
+        <span role="status">Reading …</span>
+      }
+    </div>
+    @for (f of shelf.faults(); track f) {
+      <p class="wrong" role="alert">{{ f }}</p>
+    }
+    @if (shelf.files(); as files) {
+      @if (files.length > 0) {
+        <table>
+          <thead>
+            <tr>
+              <th><span class="visually-hidden">compare</span></th>
+              <th>file</th>
+              <th>size</th>
+              <th>time</th>
+              <th>filament</th>
+              <th>layers</th>
+              <th>to look at</th>
+              <th></th>
+            </tr>
+          </thead>
+          <tbody>
+            @for (f of rows(); track f.hash) {
+              <tr>
+                <td>
+                  <input
+                    type="checkbox"
+                    [checked]="chosen().includes(f.hash)"
+                    (change)="tick(f.hash)"
+                    [attr.aria-label]="'Compare ' + f.name"
+                  />
+                </td>
+                <th scope="row">
+                  <a [routerLink]="['/files', f.hash]">{{ f.name }}</a>
+                </th>
+                <td class="figures">{{ f.size }}</td>
+                @if (f.inspection; as i) {
+                  <td class="figures">{{ f.time }}</td>
+                  <td class="figures">{{ f.mass }}</td>
+                  <td class="figures">{{ i.layers.length }}</td>
+                  <td>{{ f.findings }}</td>
+                } @else {
+                  <td colspan="4" class="soft">{{ f.state }}</td>
+                }
+                <td>
+                  <button
+                    type="button"
+                    class="act bare"
+                    (click)="shelf.forget(f.hash)"
+                    [attr.aria-label]="'Forget ' + f.name"
+                  >
+                    <i class="pi pi-trash" aria-hidden="true"></i>
+                  </button>
+                </td>
+              </tr>
+            }
+          </tbody>
+        </table>
+      } @else {
+        <p class="empty">
+          No file yet. Open one, drop one here, or take the samples to see what can be done with them.
+        </p>
+      }
+    }
+  `,
+  styleUrl: '../route/table.css',
+  styles: `
+    :host {
+      display: block;
+      max-width: 1080px;
+    }
+    .bar {
+      display: flex;
+      gap: 10px;
+      align-items: center;
+      margin: 16px 0;
+    }
+    .empty {
+      padding: 36px;
+      border: 1.5px dashed var(--line);
+      border-radius: 6px;
+      text-align: center;
+      color: var(--ink-soft);
+    }
+  `,
+})
+export class FilesPage {
+  protected readonly shelf = inject(FileShelf);
+  private readonly keeper = inject(Keeper);
+  private readonly router = inject(Router);
+  protected readonly chosen = signal<string[]>([]);
+  protected readonly pair = computed(() => this.keeper.labelOf(this.keeper.currentPair()));
+
+  constructor() {
+    void this.shelf.load();
+    effect(() => {
+      const context = this.keeper.contextOf(this.keeper.currentPair());
+      const files = this.shelf.files();
+      if (context && files)
+        this.shelf.check(
+          files.slice(0, 12).map((f) => f.hash),
+          context,
+        );
+    });
+  }
+
+  protected readonly rows = computed(() =>
+    (this.shelf.files() ?? []).map((f) => {
+      const checked = this.shelf.checked(f.hash);
+      const inspection = checked.state === 'checked' ? checked.inspection : undefined;
+      const stops = inspection?.findings.filter((x) => x.severity === 'stop').length ?? 0;
+      const warnings = inspection?.findings.filter((x) => x.severity === 'warn').length ?? 0;
+      return {
+        ...f,
+        size: f.length > 1e6 ? `${show(f.length / 1e6, 1)} MB` : `${show(f.length / 1e3, 0)} kB`,
+        inspection,
+        time: inspection && duration(inspection.time),
+        mass: inspection && `${show(inspection.filament.mass, 1)} g`,
+        findings: stops ? `${stops} against printing it` : warnings ? `${warnings} to look at` : 'nothing',
+        state:
+          checked.state === 'refused'
+            ? checked.faults[0]
+            : checked.state === 'working'
+              ? `${checked.progress.stage} ${show((100 * checked.progress.done) / Math.max(1, checked.progress.of), 0)} %`
+              : 'not checked yet',
+      };
+    }),
+  );
+
+  protected tick(hash: string): void {
+    this.chosen.update((c) => (c.includes(hash) ? c.filter((h) => h !== hash) : [...c, hash].slice(-12)));
+  }
+
+  protected async open(event: Event): Promise<void> {
+    const input = event.target as HTMLInputElement;
+    const taken = await this.shelf.take([...(input.files ?? [])]);
+    input.value = '';
+    if (taken.length === 1) void this.router.navigate(['/files', taken[0]!.hash]);
+  }
+}

@@ -1,0 +1,209 @@
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  inject,
+  input,
+  signal,
+  type OnInit,
+} from '@angular/core';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { Router } from '@angular/router';
+import { from, switchMap } from 'rxjs';
+import { sentence, show, type Progress } from '#core/base';
+import type { Learnt, LearntValue } from '#core/carry';
+import { settingOf, type Settings } from '#core/settings';
+import { Keeper } from '../data/keeper';
+import { WorkerPool } from '../work/worker-pool';
+
+/** A pair as a file shows it: each value with how sure it is, to be corrected and saved. */
+@Component({
+  selector: 'st-learn-panel',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <section aria-labelledby="learnt">
+      <h2 id="learnt">A pair learnt from this file</h2>
+      @if (progress(); as p) {
+        <p role="status">{{ p.stage }} … <progress [value]="p.done" [max]="p.of"></progress></p>
+      }
+      @for (f of faults(); track f) {
+        <p class="wrong" role="alert">{{ f }}</p>
+      }
+      @if (learnt(); as l) {
+        <p class="soft small">Correct what is wrong, then save it: your own prints will behave like this file.</p>
+        <div class="names">
+          <label>printer <input [value]="printer()" (input)="printer.set(text($event))" maxlength="60" /></label>
+          <label>filament <input [value]="filament()" (input)="filament.set(text($event))" maxlength="60" /></label>
+          <button type="button" class="act main" (click)="save()" [disabled]="wrong().size > 0">Save as a pair</button>
+        </div>
+        <div class="values">
+          @for (v of rows(); track v.setting) {
+            <div class="value" [class.bad]="wrong().has(v.setting)">
+              <label [for]="v.setting"
+                >{{ v.label }} <span class="soft">{{ v.unit }}</span></label
+              >
+              @if (v.choices) {
+                <select [id]="v.setting" [value]="v.shown" (change)="put(v, text($event))">
+                  @for (c of v.choices; track c) {
+                    <option [selected]="c === v.shown">{{ c }}</option>
+                  }
+                </select>
+              } @else {
+                <input [id]="v.setting" [value]="v.shown" (change)="put(v, text($event))" inputmode="decimal" />
+              }
+              <span class="small" [class.soft]="v.sure !== 'guess'" [class.wrong]="v.sure === 'guess'"
+                >{{ v.sure }}: {{ v.from }}</span
+              >
+              @if (wrong().get(v.setting); as w) {
+                <span class="small wrong" role="alert">{{ w }}</span>
+              }
+            </div>
+          }
+        </div>
+        @for (o of l.open; track o) {
+          <p class="soft small">{{ o }}; it starts from what is usual.</p>
+        }
+      }
+    </section>
+  `,
+  styles: `
+    section {
+      margin-top: 24px;
+      border-top: 1px solid var(--line);
+    }
+    .names {
+      display: flex;
+      gap: 14px;
+      align-items: flex-end;
+      margin: 10px 0 16px;
+      flex-wrap: wrap;
+    }
+    .names label {
+      display: grid;
+      gap: 2px;
+      font-size: 13px;
+    }
+    .values {
+      display: grid;
+      grid-template-columns: repeat(auto-fill, minmax(230px, 1fr));
+      gap: 12px 20px;
+    }
+    .value {
+      display: grid;
+      gap: 2px;
+      font-size: 13.5px;
+    }
+    input,
+    select {
+      font: inherit;
+      padding: 5px 8px;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: var(--ink);
+    }
+    .values input {
+      font-family: var(--figures);
+    }
+    .bad input {
+      border-color: var(--fault);
+    }
+  `,
+})
+export class LearnPanel implements OnInit {
+  readonly hash = input.required<string>();
+  private readonly keeper = inject(Keeper);
+  private readonly pool = inject(WorkerPool);
+  private readonly router = inject(Router);
+  private readonly destroyed = inject(DestroyRef);
+  protected readonly progress = signal<Progress | undefined>({ stage: 'starting', done: 0, of: 1 });
+  protected readonly faults = signal<string[]>([]);
+  protected readonly learnt = signal<Learnt | undefined>(undefined);
+  protected readonly printer = signal('');
+  protected readonly filament = signal('');
+  private readonly corrected = signal<Partial<Record<string, number | string>>>({});
+  protected readonly wrong = signal<ReadonlyMap<string, string>>(new Map());
+
+  ngOnInit(): void {
+    const pair = this.keeper.currentPair();
+    const context = this.keeper.contextOf(pair);
+    this.printer.set(`${context?.printer.name ?? 'Printer'}, learnt`);
+    this.filament.set(`${context?.filament.name ?? 'Filament'}, learnt`);
+    from(this.keeper.fileBytes(this.hash()))
+      .pipe(
+        switchMap((bytes) => this.pool.learn(bytes ?? new Uint8Array(), context)),
+        takeUntilDestroyed(this.destroyed),
+      )
+      .subscribe((said) => {
+        if ('progress' in said) this.progress.set(said.progress);
+        else {
+          this.progress.set(undefined);
+          if (said.result.ok) this.learnt.set(said.result.value);
+          else this.faults.set(said.result.faults.map(sentence));
+        }
+      });
+  }
+
+  protected readonly rows = computed(() =>
+    (this.learnt()?.values ?? []).map((v) => {
+      const setting = settingOf(v.setting);
+      const value = this.corrected()[v.setting] ?? v.value;
+      return {
+        ...v,
+        label: setting.label,
+        unit: setting.unit,
+        choices: setting.choices?.map(String),
+        shown: typeof value === 'number' ? show(value * (setting.shown ?? 1), 4) : value,
+      };
+    }),
+  );
+
+  protected text(event: Event): string {
+    return (event.target as HTMLInputElement).value;
+  }
+
+  protected put(v: LearntValue, text: string): void {
+    const setting = settingOf(v.setting);
+    const value = setting.choices
+      ? text
+      : Number(text.trim().replace(',', '.').replace('−', '-')) / (setting.shown ?? 1);
+    const parsed = setting.schema.safeParse(value);
+    const wrong = new Map(this.wrong());
+    if (parsed.success && text.trim() !== '') {
+      wrong.delete(v.setting);
+      this.corrected.update((c) => ({ ...c, [v.setting]: value }));
+    } else
+      wrong.set(
+        v.setting,
+        parsed.success ? 'give a figure' : (parsed.error.issues[0]?.message ?? 'give another figure'),
+      );
+    this.wrong.set(wrong);
+  }
+
+  /** A new printer, a new filament and their pair; nothing that stands on the shelf is changed. */
+  protected save(): void {
+    const learnt = this.learnt();
+    if (!learnt) return;
+    const [printer, filament] = [`printer-${crypto.randomUUID()}`, `filament-${crypto.randomUUID()}`];
+    const baseline = { ...learnt.baseline, ...(this.corrected() as Partial<Settings>) };
+    this.keeper.save('printers', { ...learnt.printer, id: printer, name: this.printer().trim() || 'Learnt printer' });
+    this.keeper.save('filaments', {
+      ...learnt.filament,
+      id: filament,
+      name: this.filament().trim() || 'Learnt filament',
+    });
+    const id = `${printer}-${filament}`.slice(0, 160);
+    this.keeper.save('pairs', {
+      kind: 'steady-tune/pair-record',
+      version: 1,
+      id,
+      printer,
+      filament,
+      baseline,
+      values: [],
+    });
+    this.keeper.choosePair(id);
+    void this.router.navigate(['/pair', id]);
+  }
+}

@@ -8,3 +8,4 @@ export * from './macros';
 export * from './placeholders';
 export * from './printer';
 export * from './usual';
+export * from './limits-report';

@@ -8,6 +8,9 @@ import { factorOf } from '#core/factors';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
+import { ToolpathDrawer } from '../trial-sheet/toolpath-drawer';
+import { TrialDesk } from '../trial-sheet/trial-desk';
+import { FileDesk } from './file-desk';
 import { FileShelf } from './file-shelf';
 import { FileTracks, type TrackLimit } from './file-tracks';
 import { LearnPanel } from './learn-panel';
@@ -23,7 +26,8 @@ const roleWords: Record<string, string> = {
 /** What one file does: figures, tracks over its height, findings; from here a sweep is carried in, or a pair learnt. */
 @Component({
   selector: 'st-file-page',
-  imports: [FormsModule, RouterLink, Select, FileTracks, LearnPanel],
+  imports: [FormsModule, RouterLink, Select, FileTracks, LearnPanel, ToolpathDrawer],
+  providers: [FileDesk, { provide: TrialDesk, useExisting: FileDesk }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p class="small"><a routerLink="/files">Files</a></p>
@@ -89,6 +93,7 @@ const roleWords: Record<string, string> = {
             </svg>
           </section>
           <section aria-labelledby="carry">
+            <button type="button" class="act" (click)="look()">Look at the toolpath</button>
             <h2 id="carry">Carry a sweep into it</h2>
             <p class="soft small">
               A new file with the values written in band by band, set again after every tool change. This one stays as
@@ -108,6 +113,7 @@ const roleWords: Record<string, string> = {
             <button type="button" class="act" (click)="learning.set(true)" [disabled]="learning()">Learn a pair</button>
           </section>
         </div>
+        <st-toolpath-drawer [(open)]="toolpath" />
         @if (learning()) {
           <st-learn-panel [hash]="hash()" />
         }
@@ -207,6 +213,8 @@ export class FilePage {
   private readonly router = inject(Router);
   protected readonly factor = signal('nozzle-temperature');
   protected readonly learning = signal(false);
+  protected readonly toolpath = signal(false);
+  private readonly desk = inject(FileDesk);
   protected readonly factors = carriedFactors.flatMap((id) => {
     const f = factorOf(id);
     return f ? [{ id, label: f.label }] : [];
@@ -310,6 +318,13 @@ export class FilePage {
   protected again(): void {
     const context = this.context();
     if (context) this.shelf.again(this.hash(), context);
+  }
+
+  protected async look(): Promise<void> {
+    const [context, inspection] = [this.context(), this.inspection()];
+    if (!context || !inspection) return;
+    await this.desk.lay(this.hash(), inspection, context);
+    this.toolpath.set(true);
   }
 
   protected carry(): void {

@@ -1,10 +1,11 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import {
   checkedPrinter,
   freshPrinter,
+  limitsFromReport,
   placeholders,
   printerFields,
   unknownPlaceholders,
@@ -70,6 +71,25 @@ import { PairMaker } from './pair-maker';
       [faults]="faults()"
       (changed)="set($event.path, $event.value)"
     />
+    <details class="report">
+      <summary>Fill in limits from the printer’s own report</summary>
+      <p class="soft small" id="report-help">
+        Paste what it answers to M503, or the lines of its configuration that name speeds and accelerations.
+      </p>
+      <textarea
+        rows="6"
+        aria-label="Report of the printer"
+        aria-describedby="report-help"
+        [value]="report()"
+        (input)="report.set($any($event.target).value)"
+      ></textarea>
+      <button type="button" class="act" [disabled]="!report().trim()" (click)="takeReport()">
+        Take the limits over
+      </button>
+      @if (reported(); as r) {
+        <p [class.wrong]="r.wrong" role="status">{{ r.words }}</p>
+      }
+    </details>
     <st-macro-list [printer]="draft()" (changed)="set('macros', $event)" />
     @if (unknown().length) {
       <section class="map" aria-labelledby="map">
@@ -156,8 +176,19 @@ export class PrinterPage {
     });
   }
 
+  protected readonly report = signal('');
+  protected readonly reported = signal<{ wrong: boolean; words: string } | undefined>(undefined);
+
   protected set(path: string, value: unknown): void {
     this.work.set(path, value);
+  }
+
+  /** Takes over the limits that a pasted report names; the form shows them at once. */
+  protected takeReport(): void {
+    const result = limitsFromReport(this.report(), this.draft());
+    if (!result.ok) return this.reported.set({ wrong: true, words: result.faults.map(sentence).join(' ') });
+    this.work.change(() => result.value.printer);
+    this.reported.set({ wrong: false, words: `Taken over: ${listed(result.value.taken)}. Save to keep them.` });
   }
 
   protected shape(shape: 'rectangle' | 'round'): void {

@@ -34,6 +34,9 @@ test('a file dropped anywhere is checked, unpacked where it is gzip, and kept', 
   await expect(page.getByText(/Told by geometry alone/)).toBeVisible();
   expect(await axeFindings(page)).toEqual([]);
   await fitsAcross(page);
+  await page.getByRole('button', { name: 'Look at the toolpath' }).click();
+  await expect(page.getByText(/layer \d+ of 50 · Z/)).toBeVisible();
+  await page.keyboard.press('Escape');
   await kept(page);
   await page.reload();
   await expect(page.getByText('50 layers')).toBeVisible({ timeout: 30_000 });
@@ -119,8 +122,25 @@ test('four files beside one another become a trial that is read and settled', as
     await estimated(page);
     await page.getByRole('button', { name: 'It is printed: read it' }).click();
   }
-  await page.keyboard.press('1');
-  for (const key of ['3', '4', '4']) await page.keyboard.press(key);
+  for (const key of ['1', '3', '4', '4']) await page.keyboard.press(key);
   await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Settle' }).click();
-  await expect(page.getByText(/infill density/).first()).toBeVisible();
+  // The more the better as far as the files go: the answer says to go on, and what more costs is drawn.
+  await expect(page.getByText(/at the edge of the sweep, 40 %/)).toBeVisible();
+  await expect(page.getByText(/20–60 % in 10 % steps/)).toBeVisible();
+  await choose(page, 'Rule', 'least time that passes');
+  await expect(page.locator('st-settle-panel')).toContainText(/20 %|30 %/);
+});
+
+test('limits are taken over from what the printer reports of itself', async ({ page }) => {
+  await useDemo(page);
+  await page.goto('/shelf/printer/heron');
+  await page.getByText('Fill in limits from the printer’s own report').click();
+  const report = page.getByLabel('Report of the printer');
+  await report.fill('hello');
+  await page.getByRole('button', { name: 'Take the limits over' }).click();
+  await expect(page.getByText(/no limit of speed or acceleration stands in it/)).toBeVisible();
+  await report.fill('echo: M203 X310 Y300 Z12 E60\necho: M201 X2900 Y2800 Z110 E5000');
+  await page.getByRole('button', { name: 'Take the limits over' }).click();
+  await expect(page.getByText(/Taken over: speed, Z speed/)).toBeVisible();
+  await expect(page.getByLabel('Acceleration limit', { exact: true })).toHaveValue('2800');
 });

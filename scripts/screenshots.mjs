@@ -35,10 +35,10 @@ const browser = await chromium.launch({
 
 const heron = 'heron-marsh-petg';
 const made = (page) => page.getByText('(estimate)').waitFor({ state: 'attached', timeout: 60_000 });
-const toolpath = async (page) => {
-  await made(page);
-  await page.getByRole('button', { name: 'Look at the toolpath' }).click();
-  await page.getByText('Point at a move').waitFor();
+/** The sample files taken in. */
+const samples = async (page) => {
+  await page.getByRole('button', { name: 'Take the sample files' }).click();
+  await page.getByText('two-colour-knob').waitFor();
 };
 /** A drawn print stands in for a photo. */
 const photographed = async (page) => {
@@ -100,16 +100,8 @@ const photographed = async (page) => {
 const views = {
   'first-start': { empty: true, path: '/start' },
   route: { path: `/pair/${heron}` },
-  stop: {
-    path: `/pair/${heron}/stop/retraction`,
-    ready: (page) => page.getByText('estimating').first().waitFor({ state: 'detached', timeout: 90_000 }),
-  },
   plan: { path: '/trial/demo-osprey-temperature?stage=plan', ready: made },
   print: { path: '/trial/demo-osprey-temperature?stage=print', ready: made },
-  toolpath: {
-    path: '/trial/demo-heron-temperature?stage=print',
-    ready: toolpath,
-  },
   tiles: { path: '/trial/demo-heron-flow?stage=plan', ready: made },
   map: { path: '/trial/demo-heron-fence?stage=settle', ready: made },
   labels: { path: '/trial/demo-heron-flow/labels' },
@@ -117,7 +109,6 @@ const views = {
   settle: { path: '/trial/demo-heron-temperature?stage=settle', ready: made },
   'tune-sheet': { path: `/pair/${heron}/tune` },
   shelf: { path: '/shelf' },
-  printer: { path: '/shelf/printer/heron' },
   pairs: {
     path: '/trial/demo-heron-temperature?stage=read',
     ready: async (page) => {
@@ -144,6 +135,33 @@ const views = {
     ready: async (page) => {
       await page.getByRole('button', { name: 'strings and hairs' }).click();
       await page.getByText('estimating').first().waitFor({ state: 'detached', timeout: 90_000 });
+    },
+  },
+  file: {
+    path: '/files',
+    ready: async (page) => {
+      await samples(page);
+      await page.getByRole('link', { name: 'bracket-30.gcode' }).click();
+      await page.getByText('50 layers').waitFor();
+    },
+  },
+  carry: {
+    path: '/files',
+    ready: async (page) => {
+      await samples(page);
+      await page.getByRole('link', { name: 'bracket-30.gcode' }).click();
+      await page.getByRole('button', { name: 'Plan the sweep' }).click();
+      await made(page);
+    },
+  },
+  compare: {
+    path: '/files',
+    ready: async (page) => {
+      await samples(page);
+      for (const k of [10, 20, 30, 40]) await page.getByRole('checkbox', { name: `Compare bracket-${k}` }).check();
+      await page.getByRole('link', { name: 'Compare 4 files' }).click();
+      await page.getByRole('combobox', { name: 'What was varied' }).click();
+      await page.getByRole('option', { name: 'infill density' }).click();
     },
   },
   phone: {

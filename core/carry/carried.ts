@@ -41,6 +41,15 @@ function asItIs(made: Result<Made>): Result<Made> {
  */
 export function* makeOf(trial: Trial, source: Uint8Array | undefined, today?: string): Job<Made> {
   const asked = sourceOf(trial);
+  if (!asked && trial.sources)
+    return refuse(
+      fault(
+        'carry.sources',
+        'axes.0.levels',
+        `${trial.sources.length} files are given, and there are more values than that`,
+        'take as many values as there are files, or compare the files anew',
+      ),
+    );
   if (!asked) return yield* make(trial, today);
   if (!source || source.length !== asked.length)
     return refuse(

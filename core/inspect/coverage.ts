@@ -12,13 +12,15 @@ const COVERED = 255;
  */
 export class Coverage {
   empty = true;
-  private readonly squares = new Uint8Array(SIDE * SIDE);
+  private squares = new Uint8Array(SIDE * SIDE);
+  /** Rows that are not all air. */
+  private rows: [number, number] = [SIDE, -1];
   private x0 = 0;
   private y0 = 0;
 
-  /** A fresh layer over this one, covered within the loops. */
-  next(roots: readonly Loop[]): Coverage {
-    const above = new Coverage();
+  /** A fresh layer over this one, covered within the loops; `spare` is one that is not needed any more. */
+  next(roots: readonly Loop[], spare?: Coverage): Coverage {
+    const above = spare?.cleared() ?? new Coverage();
     const first = roots[0];
     if (this.empty && first) {
       above.x0 = Math.round((first.box[0] + first.box[2]) / 2) - (SIDE * CELL) / 2;
@@ -41,14 +43,28 @@ export class Coverage {
     for (let s = 0; s <= steps; s++) {
       const i = Math.floor((l.x0 + ((l.x - l.x0) * s) / steps - this.x0) / CELL);
       const j = Math.floor((l.y0 + ((l.y - l.y0) * s) / steps - this.y0) / CELL);
-      if (i >= 0 && j >= 0 && i < SIDE && j < SIDE) this.squares[j * SIDE + i] = layers;
+      if (i < 0 || j < 0 || i >= SIDE || j >= SIDE) continue;
+      this.touch(j, j);
+      this.squares[j * SIDE + i] = layers;
     }
+  }
+
+  private cleared(): this {
+    this.squares.fill(0, this.rows[0] * SIDE, Math.max(0, this.rows[1] + 1) * SIDE);
+    this.rows = [SIDE, -1];
+    this.empty = true;
+    return this;
+  }
+
+  private touch(from: number, to: number): void {
+    this.rows = [Math.min(this.rows[0], from), Math.max(this.rows[1], to)];
   }
 
   private paint(loop: Loop, value: number): void {
     const { lines, box } = loop;
     const row0 = Math.max(0, Math.floor((box[1] - this.y0) / CELL));
     const row1 = Math.min(SIDE - 1, Math.ceil((box[3] - this.y0) / CELL));
+    this.touch(row0, row1);
     const cuts: number[][] = Array.from({ length: Math.max(0, row1 - row0 + 1) }, () => []);
     for (const l of lines) {
       const [low, high] = l.y0 < l.y ? [l.y0, l.y] : [l.y, l.y0];

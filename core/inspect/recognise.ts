@@ -56,6 +56,7 @@ export class Recogniser {
   private number = 0;
   private changed = false;
   private below = new Coverage();
+  private spare: Coverage | undefined;
   private readonly walls = new Map<number, number>();
   /** Where colours are purged, x0 y0 x1 y1. */
   private purge: [number, number, number, number] | undefined;
@@ -167,8 +168,9 @@ export class Recogniser {
       if (loop.role === 'fill') fills.push({ lines: loop.lines as Line[], afterChange: false, loop });
       else this.name(loop.lines as Line[], loop.role, loop.lines.length > 0);
     }
-    const cover = this.below.next(roots);
+    const cover = this.below.next(roots, this.spare);
     this.fill(fills, roots, cover, first);
+    this.spare = this.below;
     this.below = cover;
     for (const chunk of layer.done) this.sink(chunk);
   }
@@ -296,14 +298,15 @@ const thin = (l: Laid): boolean => l.width < 0.6 * l.height;
 
 /** For each line the distance to the nearest that runs beside it among those laid shortly before and after. */
 function gapsBeside(lines: readonly Laid[]): number[] {
+  const lengths = lines.map((l) => Math.sqrt((l.x - l.x0) ** 2 + (l.y - l.y0) ** 2));
   return lines.map((l, i) => {
-    const length = Math.hypot(l.x - l.x0, l.y - l.y0);
+    const length = lengths[i]!;
     const [ux, uy] = [(l.x - l.x0) / length, (l.y - l.y0) / length];
     let best = Infinity;
     for (let k = Math.max(0, i - LOOK); k <= Math.min(lines.length - 1, i + LOOK); k++) {
       const o = lines[k]!;
       if (k === i) continue;
-      const other = Math.hypot(o.x - o.x0, o.y - o.y0);
+      const other = lengths[k]!;
       // Within about 4° of one direction, beside one another for a part of the way.
       if (Math.abs((ux * (o.y - o.y0) - uy * (o.x - o.x0)) / other) > 0.07) continue;
       const from = ux * (o.x0 - l.x0) + uy * (o.y0 - l.y0);

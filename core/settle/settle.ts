@@ -714,7 +714,9 @@ function nextTrial(trial: Trial, levels: number[]): Trial | null {
 }
 
 function levelWords(trial: Trial, unit: string): string {
-  const levels = trial.axes[0]!.levels;
+  const { factor, levels } = trial.axes[0]!;
+  const { shown } = factorOf(factor)!;
+  const say = (v: number) => show(v * shown);
   const step = Math.abs(levels[1]! - levels[0]!);
-  return `${show(Math.min(...levels))}–${show(Math.max(...levels))} ${unit} in ${show(step)} ${unit} steps`;
+  return `${say(Math.min(...levels))}–${say(Math.max(...levels))} ${unit} in ${say(step)} ${unit} steps`;
 }

@@ -2,7 +2,6 @@ import * as z from 'zod';
 import { fault } from '#core/base';
 import { bedCentre } from '#core/context';
 import { rectangle, solid } from '#core/geometry';
-import { boxPath } from './paths';
 import type { Built, DrawingShape, Place, Specimen } from './specimen';
 
 /** Slices of the silhouette. */
@@ -23,7 +22,7 @@ const params = z
   .catchall(z.number());
 type Params = z.infer<typeof params>;
 
-/** The user’s own part, sliced elsewhere: bands over its height, or a level for each of its objects. */
+/** The user’s own part, sliced elsewhere: bands over its height. */
 export const ownPart: Specimen<Params> = {
   id: 'own-part',
   label: 'Own part',
@@ -33,7 +32,7 @@ export const ownPart: Specimen<Params> = {
     { key: 'from', label: 'lowest band begins', unit: 'mm', least: 0, most: 2000, step: 0.2 },
     { key: 'to', label: 'highest band ends', unit: 'mm', least: 0.1, most: 2000, step: 0.2 },
   ],
-  layouts: ['height', 'tile'],
+  layouts: ['height'],
   start: () => ({ x0: 90, y0: 90, x1: 110, y1: 110, top: 20, from: 0.4, to: 20, layer: 0.2 }),
   accepts: (axes) =>
     axes.length > 1 && axes.some((a) => a.along !== 'print')
@@ -45,53 +44,32 @@ export const ownPart: Specimen<Params> = {
       solid(rectangle(x0 - 0.6 - centre.x, y0 - 0.6 - centre.y, x1 + 0.6 - centre.x, y1 + 0.6 - centre.y)),
     ];
     const [left, right] = [p.x0 - centre.x, p.x1 - centre.x];
-    const objects = axes.some((a) => a.along === 'tile');
     const n = Math.max(1, cells.length);
     const steps = Math.max(1, Math.round((p.to - p.from) / p.layer));
     const at = (k: number) => (k === n ? p.to : p.from + Math.round((steps * k) / n) * p.layer);
-    const places = cells.map((cell, k): Place => {
-      const own = (key: string, other: number) => p[`o${k}${key}`] ?? other;
-      return objects
-        ? {
-            cell: cell.id,
-            z: [p.from, p.to],
-            area: box(own('x0', p.x0), own('y0', p.y0), own('x1', p.x1), own('y1', p.y1)),
-          }
-        : axes.length === 0
-          ? { cell: cell.id, z: [0, p.top], area: box(p.x0, p.y0, p.x1, p.y1) }
-          : { cell: cell.id, z: [at(k), at(k + 1)], area: box(p.x0, p.y0, p.x1, p.y1) };
-    });
-    const shapes: DrawingShape[] = objects
-      ? places.map((q) => ({
-          cell: q.cell,
-          part: 'body',
-          path: boxPath(
-            Math.min(...q.area[0]!.outer.map((o) => o.x)),
-            Math.min(...q.area[0]!.outer.map((o) => o.y)),
-            Math.max(...q.area[0]!.outer.map((o) => o.x)),
-            Math.max(...q.area[0]!.outer.map((o) => o.y)),
-          ),
-        }))
-      : [
-          { cell: -1, part: 'base', path: silhouette(p, centre.x, 0, p.top) },
-          ...places.map((q): DrawingShape => ({
-            cell: q.cell,
-            part: 'body',
-            path: silhouette(p, centre.x, q.z[0], q.z[1]),
-          })),
-        ];
+    const places = cells.map((cell, k): Place => ({
+      cell: cell.id,
+      z: axes.length === 0 ? [0, p.top] : [at(k), at(k + 1)],
+      area: box(p.x0, p.y0, p.x1, p.y1),
+    }));
+    const shapes: DrawingShape[] = [
+      { cell: -1, part: 'base', path: silhouette(p, centre.x, 0, p.top) },
+      ...places.map((q): DrawingShape => ({
+        cell: q.cell,
+        part: 'body',
+        path: silhouette(p, centre.x, q.z[0], q.z[1]),
+      })),
+    ];
     return {
       pieces: [],
       places,
-      drawing: objects
-        ? { view: 'above', x: [left, right], y: [p.y0 - centre.y, p.y1 - centre.y], shapes }
-        : {
-            view: 'side',
-            x: [left, right],
-            y: [0, p.top],
-            shapes,
-            labels: places.map((q) => ({ cell: q.cell, x: (left + right) / 2, y: (q.z[0] + q.z[1]) / 2 })),
-          },
+      drawing: {
+        view: 'side',
+        x: [left, right],
+        y: [0, p.top],
+        shapes,
+        labels: places.map((q) => ({ cell: q.cell, x: (left + right) / 2, y: (q.z[0] + q.z[1]) / 2 })),
+      },
       height: p.top,
       footprint: box(p.x0, p.y0, p.x1, p.y1),
       remarks: [],

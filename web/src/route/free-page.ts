@@ -77,8 +77,9 @@ export class FreePage {
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
+  // An own part comes with its file, under Files.
   protected readonly rows = specimens
-    .filter((s) => !s.id.startsWith('check-') && s.id !== 'feed-check')
+    .filter((s) => !s.id.startsWith('check-') && !['feed-check', 'own-part'].includes(s.id))
     .map((s) => ({
       id: s.id,
       label: s.label,

@@ -13,6 +13,7 @@ import { PairMenu } from './pair-menu';
 @Component({
   selector: 'st-root',
   host: {
+    '[class.bare]': "url().startsWith('/phone')",
     '(document:dragover)': 'over($event)',
     '(document:dragleave)': 'dragging.set(false)',
     '(document:drop)': 'drop($event)',
@@ -72,6 +73,9 @@ import { PairMenu } from './pair-menu';
       grid-template-rows: 46px auto minmax(0, 1fr);
       height: 100vh;
       height: 100dvh;
+    }
+    :host(.bare) {
+      grid-template-rows: 0 auto minmax(0, 1fr);
     }
     header[hidden] {
       display: none;

@@ -159,10 +159,20 @@ export class TrialDesk implements OnDestroy {
     });
     return record.trial.axes.length === 0 ? { ...judged, flags: [], choices: measured.choices } : judged;
   });
-  /** What each level costs, from the file as it was read back. */
+  /** What each level costs, from the file as it was read back; of a trial by print, from what its prints took. */
   readonly costs = computed<LevelCost[]>(() =>
-    this.byPrint() ? [] : (this.inspection()?.cells ?? []).map((c) => ({ cell: c.id, time: c.time, mass: c.mass })),
+    this.byPrint()
+      ? this.printCosts()
+      : (this.inspection()?.cells ?? []).map((c) => ({ cell: c.id, time: c.time, mass: c.mass })),
   );
+  private readonly printCosts = computed<LevelCost[]>(() => {
+    const [plan, record] = [this.plan(), this.record()];
+    const which = plan?.trial.axes.findIndex((a) => a.along === 'print') ?? -1;
+    return (record?.prints ?? []).flatMap(({ index, took }) => {
+      const own = took ? (plan?.cells.filter((c) => c.index[which] === index) ?? []) : [];
+      return own.map((c) => ({ cell: c.id, time: took!.time / own.length, mass: took!.mass / own.length }));
+    });
+  });
   /** What differed between the prints that are read, besides what varies. */
   readonly differed = computed(() => {
     const record = this.record();

@@ -154,7 +154,37 @@ describe('a sweep carried into a file', () => {
       { numRuns: 60 },
     );
   });
+  it('Z-hop: lifted ways are lifted by the level of the cell they leave, nothing else moves', () => {
+    fc.assert(
+      fc.property(fc.integer(), options, (seed, o) => {
+        const flat = { ...o, spiral: false };
+        const bands = byHeight(0.1, 0.5);
+        const { was, now, faults } = carried(seed, flat, 'z-hop', bands);
+        expect(faults).toEqual([]);
+        const levels = planned(was!, bands);
+        let own: number | undefined;
+        was!.forEach((s, i) => {
+          const n = now![i]!;
+          expect([n.x, n.y, n.e, n.feed]).toEqual([s.x, s.y, s.e, s.feed]);
+          if (s.prints) {
+            own = levels[i];
+            expect(n.z).toBeCloseTo(s.z, 6);
+            return;
+          }
+          // The program lifts by 0.3 mm over the line to come, and comes down in a line of its own.
+          const lifted =
+            s.code === 'G0' && was![i + 1]?.code === 'G0' && was![i + 1]!.z < s.z - 0.2 && i + 2 < was!.length;
+          if (lifted) expect(n.z).toBeCloseTo(own === undefined ? s.z : was![i + 1]!.z + own, 4);
+          else expect(n.z).toBeCloseTo(s.z, 4);
+        });
+      }),
+      { numRuns: 60 },
+    );
+  });
   it('says what it cannot do', () => {
+    const level = 'M83\nG28\nG1 X10 Z0.2 E1\nG1 X20 E1\nG0 X0 Z0.4\nG1 X10 E1\nG0 X0 Z0.6\nG1 X10 E1\n';
+    const none = finish(carry(bytesOf(level), { factor: 'z-hop', bands: byHeight(0.1, 0.2) }, context));
+    expect(!none.ok && none.faults[0]!.wrong).toMatch(/never lifts the nozzle/);
     const text = randomProgram(1, {
       absolute: true,
       tools: 1,

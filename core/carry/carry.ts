@@ -56,10 +56,20 @@ export const carriedFactors: readonly string[] = [
   ...Object.keys(speeds),
   'retraction-distance',
   'retraction-speed',
+  'z-hop',
   'z-offset',
 ];
 
 const EVERY = 20_000;
+/** Lower than this above the lines a way is not lifted, mm. */
+const LIFT = 1e-3;
+
+/** A way between lines: the height above which it counts as lifted, mm, and whose it is. */
+interface Way {
+  base: number;
+  lifted: boolean;
+  cell: number;
+}
 
 interface Retraction {
   back: number;
@@ -72,6 +82,7 @@ interface Survey {
   /** From this line on (counted from 1) the cell holds; −1 is none. */
   bounds: { line: number; cell: number }[];
   retractions: Retraction[];
+  ways: Way[];
   /** Lines that cool a tool which is about to be put away. */
   standby: Set<number>;
   last: number;
@@ -118,6 +129,16 @@ export function* carry(bytes: Uint8Array, sweep: FileSweep, context: CarryContex
     ...(sweep.factor === 'z-offset' && seen.relativeAxes
       ? [fault('carry.relative', 'file', 'it moves in relative steps', 'vary something else in this file')]
       : []),
+    ...(sweep.factor === 'z-hop' && !seen.ways.some((w) => w.lifted && w.cell >= 0)
+      ? [
+          fault(
+            'carry.hop',
+            'file',
+            'it never lifts the nozzle on its ways within the bands',
+            'slice it with a lift on travel, or vary something else',
+          ),
+        ]
+      : []),
     ...(sweep.factor.startsWith('retraction') && seen.retractions.length === 0
       ? [
           fault(
@@ -150,6 +171,7 @@ function* survey(
   const seen: Survey = {
     bounds: [],
     retractions: [],
+    ways: [],
     standby: new Set(),
     last: 0,
     roles: undefined,
@@ -159,9 +181,10 @@ function* survey(
     firmwareRetraction: false,
   };
   if (speeds[sweep.factor]) seen.roles = yield* rolesByLine(bytes, context);
-  let [x, y, layerZ, middle] = [0, 0, 0, 0];
+  let [x, y, layerZ, middle, laid] = [0, 0, 0, 0, 0];
   let cell = -1;
   let open: Retraction | undefined;
+  let way: { highest: number } | undefined;
   let waiting: { line: number; tool: number }[] = [];
   let number = 0;
   for (const { from, to } of linesIn(bytes)) {
@@ -176,6 +199,12 @@ function* survey(
         layerZ = step.z;
         middle = step.z - Math.min(height, 1) / 2;
       }
+      if (way) {
+        const base = Math.max(laid, step.z);
+        seen.ways.push({ base, lifted: way.highest > base + LIFT, cell });
+      }
+      way = undefined;
+      laid = step.z;
       const [mx, my] = [(x + step.x) / 2, (y + step.y) / 2];
       const band = sweep.bands.find((b) => middle >= b.z[0] - 1e-6 && middle < b.z[1] - 1e-6 && inBox(b, mx, my));
       const own = band?.cell ?? -1;
@@ -194,6 +223,7 @@ function* survey(
       for (const w of waiting) if (w.tool !== walker.tool) seen.standby.add(w.line);
       waiting = [];
     }
+    if (step.kind !== 'print' && /^G[01]$/.test(step.code)) way = { highest: Math.max(way?.highest ?? 0, step.z) };
     [x, y] = [step.x, step.y];
     if (number % EVERY === 0) yield { stage: 'reading', done: to, of: bytes.length };
   }
@@ -240,6 +270,10 @@ class Carrier {
   private feed = 1500;
   private shift = 0;
   private group = -1;
+  private way = -1;
+  private onWay = false;
+  /** Where the nozzle stands in the new file, mm. */
+  private z = 0;
   /** Whether filament is drawn back, and whether some of it has been pushed forward again. */
   private drawing = false;
   private pushed = false;
@@ -326,7 +360,8 @@ class Carrier {
     const level = this.cell >= 0 && number <= this.seen.last ? this.levels.get(this.cell)! : undefined;
     this.filament(step, level, e0, edits);
     this.speed(step, number, level, edits);
-    this.height(step, level, edits);
+    if (this.sweep.factor === 'z-hop') this.hop(step, edits);
+    else this.height(step, level, edits);
     if (edits.length === 0) return undefined;
     return edits
       .sort((a, b) => b.at[0] - a.at[0])
@@ -414,6 +449,25 @@ class Carrier {
     const text = figure(want / this.walker.unit, 3);
     if (word && !Number.isNaN(word.value)) edits.push({ at: [word.from, word.to], text });
     else edits.push({ at: [endOf(step), endOf(step)], text: ` F${text}` });
+  }
+
+  /** A way that is lifted is lifted by its level instead; what is not lifted stays so. */
+  private hop(step: Step, edits: { at: [number, number]; text: string }[]): void {
+    if (step.kind === 'print') this.onWay = false;
+    else if (/^G[01]$/.test(step.code)) {
+      if (!this.onWay) this.way++;
+      this.onWay = true;
+    }
+    const word = step.words['Z'];
+    if (!word || Number.isNaN(word.value)) return;
+    const way = this.onWay ? this.seen.ways[this.way] : undefined;
+    const level = way?.lifted ? this.levels.get(way.cell) : undefined;
+    const to = level !== undefined && way && step.z > way.base + LIFT ? way.base + level : step.z;
+    const value = this.walker.absolute
+      ? word.value + (to - step.z) / this.walker.unit
+      : (to - this.z) / this.walker.unit;
+    this.z = to;
+    if (Math.abs(value - word.value) > 1e-9) edits.push({ at: [word.from, word.to], text: figure(value, 4) });
   }
 
   private height(step: Step, level: number | undefined, edits: { at: [number, number]; text: string }[]): void {

@@ -5,7 +5,7 @@ import { demoPairs } from '#core/demo';
 import { inspect, type Inspection } from '#core/inspect';
 import { planned, trialSchema, freshTrial } from '#core/trial';
 import { writtenElsewhere } from '../testing/foreign-writer';
-import { compareFiles, filesTrial, learn, makeOf, ownTrial } from '.';
+import { carriedFactors, compareFiles, filesTrial, learn, makeOf, ownTrial } from '.';
 
 const sample = (name: string) =>
   new Uint8Array(readFileSync(new URL(`../../web/public/samples/${name}.gcode`, import.meta.url)));
@@ -65,6 +65,25 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
     expect([...targets.get(0)!]).toEqual([245]);
     expect([...targets.get(2)!]).toEqual([265]);
   });
+  it.each(carriedFactors.filter((f) => f !== 'skin-speed'))(
+    'carries %s: planned is in the file in every band',
+    (factor) => {
+      const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, factor);
+      const made = finish(makeOf(trial, bytes));
+      expect(made.ok ? [] : made.faults).toEqual([]);
+      if (!made.ok) return;
+      expect(made.value.inspection.cells.length).toBeGreaterThan(1);
+      for (const cell of made.value.inspection.cells)
+        expect({
+          ok: cell.ok,
+          seen: cell.effective[factor]![0]?.value ?? null,
+          planned: cell.planned[factor],
+        }).toMatchObject({
+          ok: true,
+          seen: expect.closeTo(cell.planned[factor]!, 1) as number,
+        });
+    },
+  );
   it('refuses what would hurt, with the reason: faster than the hotend melts, hotter than the filament bears', () => {
     const fast = finish(
       makeOf(ownTrial(source('k', bytes), file, osprey.context, osprey.baseline, 'outer-wall-speed', [40, 300]), bytes),

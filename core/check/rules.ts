@@ -169,7 +169,8 @@ export class Rules {
           this.add('check.fan', line, 'the fan is asked for more than it has', 'write 0 to 255');
         return;
       case 'acceleration':
-        for (const a of [c.print, c.travel]) {
+        // A file of other origin may leave the printer’s own value for travel.
+        for (const a of this.context.foreign && c.travel === 0 ? [c.print] : [c.print, c.travel]) {
           if (!(a > 0 && a <= printer.maximum.acceleration)) {
             this.add(
               'check.acceleration',

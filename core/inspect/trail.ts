@@ -35,6 +35,8 @@ export class Trail {
   private tool = 0;
   /** After the filament is drawn back: how far the nozzle has run back, until it leaves. */
   private wiping: { length: number; next: number } | undefined;
+  /** A way whose end is not known yet: it is lifted over the higher of the lines that it joins. */
+  private open: { way: Way; base: number; highest: number } | undefined;
   private purge: { from: number; to: number; volume: number } | undefined;
 
   /** @param filament cross-section, mm² */
@@ -56,6 +58,7 @@ export class Trail {
     const flat = Math.hypot(x - from.x, y - from.y);
     this.at = { x, y };
     if (newLayer) this.layer++;
+    if (this.open && !(e > 0 && flat > 0)) this.open.highest = Math.max(this.open.highest, z);
     if (flat === 0) return this.inPlace(e);
     if (e > 0) return this.lay(m, i, from);
     this.laying = false;
@@ -78,6 +81,11 @@ export class Trail {
   }
 
   private lay(m: Moves, i: number, from: Point): Step {
+    if (this.open) {
+      const { way, base, highest } = this.open;
+      way.hop = Math.max(0, highest - Math.max(base, m.z[i]!));
+      this.open = undefined;
+    }
     const begins = !this.laying;
     if (begins) this.path = [from];
     this.path.push(this.at);
@@ -112,7 +120,9 @@ export class Trail {
       return undefined;
     }
     this.wiping = undefined;
-    return { kind: 'way', way: { hop: z - this.laidZ, wipe: wiping.length } };
+    const way: Way = { hop: z - this.laidZ, wipe: wiping.length };
+    this.open = { way, base: this.laidZ, highest: z };
+    return { kind: 'way', way };
   }
 
   /** Whether a point lies on the rest of the path last laid, taken backwards. */

@@ -20,7 +20,7 @@ export interface Laid {
   begins: boolean;
 }
 
-/** A way from line to line: how far it was lifted, how far the nozzle ran back over its line first. mm. */
+/** A way from line to line: how far it was lifted over the higher of the two, how far the nozzle ran back over its line first. mm. */
 export interface Way {
   hop: number;
   wipe: number;

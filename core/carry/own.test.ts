@@ -97,6 +97,11 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
     );
     expect(!hot.ok && hot.faults[0]!.wrong).toMatch(/over the filament’s highest/);
   });
+  it('refuses a value that is to run on, since it is written in steps', () => {
+    const trial = ownTrial(source('k', bytes), file, osprey.context, osprey.baseline, 'fan');
+    const ramp = finish(makeOf({ ...trial, axes: trial.axes.map((a) => ({ ...a, kind: 'ramp' as const })) }, bytes));
+    expect(!ramp.ok && ramp.faults[0]!.wrong).toMatch(/in steps, not running on/);
+  });
   it('says when its file is not here any more', () => {
     const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'fan');
     const gone = finish(makeOf(trial, undefined));

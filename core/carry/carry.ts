@@ -507,7 +507,5 @@ function commandOf(key: StateKey, value: number, waits: boolean, firmware: Firmw
           : `M900 K${figure(value, 4)}`;
     case 'acceleration':
       return firmware === 'klipper' ? `SET_VELOCITY_LIMIT ACCEL=${Math.round(value)}` : `M204 P${Math.round(value)}`;
-    case 'firmware-retraction':
-      return `M207 S${figure(value, 3)}`;
   }
 }

@@ -25,7 +25,7 @@ export interface Step {
   sets?: { key: StateKey; value: number; tool: number; waits: boolean };
 }
 
-export type StateKey = 'nozzle' | 'fan' | 'advance' | 'acceleration' | 'firmware-retraction';
+export type StateKey = 'nozzle' | 'fan' | 'advance' | 'acceleration';
 
 const COMMENT = 59;
 
@@ -145,11 +145,6 @@ export class Walker {
       case 'M204': {
         const a = v('P') ?? v('S');
         if (a !== undefined) this.set(step, { key: 'acceleration', value: a, tool: this.tool, waits: false });
-        break;
-      }
-      case 'M207': {
-        const s = v('S');
-        if (s !== undefined) this.set(step, { key: 'firmware-retraction', value: s, tool: this.tool, waits: false });
         break;
       }
       case 'G10':

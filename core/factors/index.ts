@@ -38,6 +38,6 @@ export { nozzleTemperature } from './nozzle-temperature';
 export { volumetricFlow } from './volumetric-flow';
 export { factorId, slowReason } from './process-setting';
 
-export { infillDensity, infillPattern } from './seen';
+export { infillDensity, infillPattern, inLoop, nearLine } from './seen';
 export type { CellPrint, Laid, Way } from './seen';
 export type { Around, Factor, Layout, Reach } from './factor';

@@ -1,4 +1,4 @@
-import type { Laid } from '#core/factors';
+import { inLoop, nearLine, type Laid } from '#core/factors';
 
 /** A closed line of a layer: its place in the nest of loops. */
 export interface Loop {
@@ -60,23 +60,11 @@ export function along(lines: readonly Laid[], length: number, count = 20): { x: 
 }
 
 /** Whether a point lies within a loop. */
-export function within({ lines, box }: Loop, x: number, y: number): boolean {
-  if (x < box[0] || y < box[1] || x > box[2] || y > box[3]) return false;
-  let inside = false;
-  for (const l of lines)
-    if (l.y0 > y !== l.y > y && x < l.x0 + ((y - l.y0) / (l.y - l.y0)) * (l.x - l.x0)) inside = !inside;
-  return inside;
-}
+export const within = ({ lines, box }: Loop, x: number, y: number): boolean =>
+  x >= box[0] && y >= box[1] && x <= box[2] && y <= box[3] && inLoop(lines, x, y);
 
-function distanceTo({ lines }: Loop, x: number, y: number): number {
-  let best = Infinity;
-  for (const l of lines) {
-    const [dx, dy] = [l.x - l.x0, l.y - l.y0];
-    const t = Math.max(0, Math.min(1, ((x - l.x0) * dx + (y - l.y0) * dy) / (dx * dx + dy * dy || 1)));
-    best = Math.min(best, (l.x0 + dx * t - x) ** 2 + (l.y0 + dy * t - y) ** 2);
-  }
-  return Math.sqrt(best);
-}
+const isNear = ({ lines }: Loop, x: number, y: number, far: number): boolean =>
+  lines.some((l) => nearLine(l, x, y) < far);
 
 /** Whether a loop runs beside another at about the width of a line, most of its way, or beside it and its neighbours. */
 export function beside(a: Loop, b: Loop): boolean {
@@ -84,8 +72,8 @@ export function beside(a: Loop, b: Loop): boolean {
   let [near, about] = [0, 0];
   for (const p of a.samples) {
     const far = 1.55 * Math.max(a.width, b.width);
-    if (distanceTo(b, p.x, p.y) < far) near++;
-    else if (others.some((o) => distanceTo(o, p.x, p.y) < far)) about++;
+    if (isNear(b, p.x, p.y, far)) near++;
+    else if (others.some((o) => isNear(o, p.x, p.y, far))) about++;
   }
   return near >= 0.3 * a.samples.length && near + about >= 0.6 * a.samples.length;
 }

@@ -1,4 +1,4 @@
-import type { Laid } from '#core/factors';
+import { nearLine, type Laid } from '#core/factors';
 import { roleNumber, type Chunk, type Role } from '#core/moves';
 import { Coverage } from './coverage';
 import { along, beside, holding, loopOf, nameLoops, nested, wallsFrom, within, type Loop } from './loops';
@@ -372,6 +372,5 @@ const near = (loop: Loop, x: number, y: number, far: number, like?: Laid): boole
       const [ax, ay] = [like.x - like.x0, like.y - like.y0];
       if (Math.abs(dx * ay - dy * ax) > 0.4 * Math.hypot(dx, dy) * Math.hypot(ax, ay)) return false;
     }
-    const t = Math.max(0, Math.min(1, ((x - l.x0) * dx + (y - l.y0) * dy) / (dx * dx + dy * dy || 1)));
-    return Math.hypot(l.x0 + dx * t - x, l.y0 + dy * t - y) < far;
+    return nearLine(l, x, y) < far;
   });

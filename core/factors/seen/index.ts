@@ -38,6 +38,7 @@ export const shownInCell: Partial<Record<SettingId, { read: CellReading; roundin
 };
 
 export { infillDensity, infillPattern } from './infill';
+export { inLoop, nearLine } from './lines';
 export { sequenceShown } from './skins';
 export { fitClearance } from './walls';
 export type { CellPrint, CellReading, Laid, Shown, Way } from './print';

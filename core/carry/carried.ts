@@ -1,6 +1,7 @@
 import { done, fault, refuse, type Job, type Result } from '#core/base';
 import { finished, make, type Made } from '#core/make';
 import { asPrint, planned, type Planned, type Source, type Trial } from '#core/trial';
+import { BandFinder } from './bands';
 import { carry, type Band, type CarryContext, type FileSweep } from './carry';
 import { linesIn, textOf, Walker, type Step } from './walk';
 
@@ -115,32 +116,18 @@ function sharesOf(
   const a = moves(source, firmware);
   const b = moves(now, firmware);
   const sums = new Map<number, { was: number; now: number; n: number }>();
-  let [layer, middle, x, y] = [0, 0, 0, 0];
+  const finder = new BandFinder(sweep.bands);
   for (;;) {
     const [s, n] = [a.next(), b.next()];
     if (s.done || n.done) break;
     const [was, is] = [s.value, n.value];
-    if (was.kind === 'print') {
-      if (Math.abs(was.z - layer) > 1e-4) {
-        middle = was.z - Math.min(was.z > layer ? was.z - layer : was.z, 1) / 2;
-        layer = was.z;
-      }
-      const [mx, my] = [(x + was.x) / 2, (y + was.y) / 2];
-      const band = sweep.bands.find(
-        ({ z, box }) =>
-          middle >= z[0] - 1e-6 &&
-          middle < z[1] - 1e-6 &&
-          (!box || (mx >= box[0] && mx <= box[2] && my >= box[1] && my <= box[3])),
-      );
-      if (band) {
-        const sum = sums.get(band.cell) ?? { was: 0, now: 0, n: 0 };
-        sum.was += sweep.factor === 'flow' ? was.e : was.z;
-        sum.now += sweep.factor === 'flow' ? is.e : is.z;
-        sum.n++;
-        sums.set(band.cell, sum);
-      }
-    }
-    [x, y] = [was.x, was.y];
+    const band = finder.next(was);
+    if (!band) continue;
+    const sum = sums.get(band.cell) ?? { was: 0, now: 0, n: 0 };
+    sum.was += sweep.factor === 'flow' ? was.e : was.z;
+    sum.now += sweep.factor === 'flow' ? is.e : is.z;
+    sum.n++;
+    sums.set(band.cell, sum);
   }
   return new Map(
     [...sums].map(([cell, s]) => [

@@ -4,6 +4,7 @@ import { factorOf } from '#core/factors';
 import { GcodeReader } from '#core/gcode';
 import { Recogniser } from '#core/inspect';
 import { roleNumber, type Role } from '#core/moves';
+import { BandFinder } from './bands';
 import { Output } from './output';
 import { linesIn, textOf, Walker, type StateKey, type Step } from './walk';
 
@@ -181,7 +182,8 @@ function* survey(
     firmwareRetraction: false,
   };
   if (speeds[sweep.factor]) seen.roles = yield* rolesByLine(bytes, context);
-  let [x, y, layerZ, middle, laid] = [0, 0, 0, 0, 0];
+  const finder = new BandFinder(sweep.bands);
+  let laid = 0;
   let cell = -1;
   let open: Retraction | undefined;
   let way: { highest: number } | undefined;
@@ -190,23 +192,17 @@ function* survey(
   for (const { from, to } of linesIn(bytes)) {
     number++;
     const step = walker.step(textOf(bytes, from, to));
+    const band = finder.next(step);
     if (/\*\d+\s*$/.test(step.text)) seen.checksums = true;
     if (step.code === 'G10' && step.kind === 'other') seen.firmwareRetraction = true;
     if (step.kind === 'print') {
       if (!walker.absolute) seen.relativeAxes = true;
-      if (Math.abs(step.z - layerZ) > 1e-4) {
-        const height = step.z > layerZ ? step.z - layerZ : step.z;
-        layerZ = step.z;
-        middle = step.z - Math.min(height, 1) / 2;
-      }
       if (way) {
         const base = Math.max(laid, step.z);
         seen.ways.push({ base, lifted: way.highest > base + LIFT, cell });
       }
       way = undefined;
       laid = step.z;
-      const [mx, my] = [(x + step.x) / 2, (y + step.y) / 2];
-      const band = sweep.bands.find((b) => middle >= b.z[0] - 1e-6 && middle < b.z[1] - 1e-6 && inBox(b, mx, my));
       const own = band?.cell ?? -1;
       if (own !== cell) seen.bounds.push({ line: seen.last + 1, cell: own });
       cell = own;
@@ -224,15 +220,11 @@ function* survey(
       waiting = [];
     }
     if (step.kind !== 'print' && /^G[01]$/.test(step.code)) way = { highest: Math.max(way?.highest ?? 0, step.z) };
-    [x, y] = [step.x, step.y];
     if (number % EVERY === 0) yield { stage: 'reading', done: to, of: bytes.length };
   }
   seen.total = number;
   return seen;
 }
-
-const inBox = ({ box }: Band, x: number, y: number): boolean =>
-  !box || (x >= box[0] && x <= box[2] && y >= box[1] && y <= box[3]);
 
 /** The role of each line of the text, by geometry or by what the file says of itself. */
 function* rolesByLine(

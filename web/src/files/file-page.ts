@@ -40,7 +40,8 @@ const roleWords: Record<string, string> = {
           <b>{{ duration(i.time) }}</b> and {{ duration(i.heating) }} heating ·
           <b>{{ figure(i.filament.mass, 2) }} g</b> {{ figure(i.filament.length / 1000, 2) }} m ·
           {{ figure(i.filament.cost, 2) }} · <b>{{ i.layers.length }} layers</b> ·
-          {{ i.travel.retractions }} retractions · {{ i.travel.wallCrossings }} wall crossings · walls even to
+          {{ i.travel.retractions }} retractions · {{ i.travel.wallCrossings }} wall
+          {{ i.travel.wallCrossings === 1 ? 'crossing' : 'crossings' }} · walls even to
           {{ figure(100 * i.evenness, 1) }} %
           @if (i.waste > 0) {
             · {{ figure(i.waste, 2) }} g purged

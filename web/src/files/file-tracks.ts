@@ -58,7 +58,7 @@ const figures: readonly Figure[] = [
             <path class="line" [attr.d]="t.path" />
           </svg>
           <p>
-            <span class="figures">{{ t.range }}</span>{{ t.limit ? ' · ' + t.limit.words : '' }}
+            <span class="figures">{{ t.range }}</span>{{ t.limit ? ', ' + t.limit.words : '' }}
           </p>
         </figure>
       }

@@ -1,4 +1,5 @@
 export * from './arithmetic';
+export * from './bytes';
 export * from './checksum';
 export * from './fault';
 export * from './job';

@@ -1,4 +1,4 @@
-import { done, fault, refuse, type Fault, type Job } from '#core/base';
+import { done, fault, refuse, type Bytes, type Fault, type Job } from '#core/base';
 import { GcodeReader } from '#core/gcode';
 import { Rules, type CheckContext } from './rules';
 
@@ -17,33 +17,16 @@ export class CheckedFile {
   }
 }
 
-/** All reasons why these bytes must not be printed on this printer with this filament, at most 24. */
-export function* findings(
-  bytes: Uint8Array,
-  context: CheckContext,
-): Job<{ faults: Fault[]; notes: Fault[]; lines: number }> {
-  const faults: Fault[] = [];
-  let length = 0;
-  let line = 1;
-  for (let i = 0; i < bytes.length; i++) {
-    const c = bytes[i]!;
-    if (context.foreign) break;
-    if (c === 10) {
-      line++;
-      length = 0;
-      continue;
-    }
-    length++;
-    if ((c < 32 && c !== 9 && c !== 13) || c > 126) {
-      if (faults.length < 3)
-        faults.push(fault('check.ascii', `line ${line}`, 'there is a letter outside plain ASCII', 'write plain ASCII'));
-      length = -1e9;
-    } else if (length === LONGEST + 1 && faults.length < 6) {
-      faults.push(
-        fault('check.line', `line ${line}`, `the line is longer than ${LONGEST} letters`, 'write shorter lines'),
-      );
-    }
-  }
+/** What speaks against a file, at most 24 reasons, and what is only unusual about it. */
+export interface Safety {
+  faults: Fault[];
+  notes: Fault[];
+  lines: number;
+}
+
+/** All reasons why these bytes must not be printed on this printer with this filament. */
+export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
+  const letters = new Letters();
   const rules = new Rules(context);
   const reader = new GcodeReader((chunk) => rules.take(chunk), {
     firmware: context.printer.firmware,
@@ -51,9 +34,14 @@ export function* findings(
     capacity: 16_384,
   });
   for (let at = 0; at < bytes.length; at += SLICE) {
-    reader.push(bytes.subarray(at, at + SLICE));
-    yield { stage: 'checking', done: Math.min(at + SLICE, bytes.length), of: bytes.length };
+    const to = Math.min(at + SLICE, bytes.length);
+    const part = bytes.subarray(at, to);
+    // Another program may write as it likes.
+    if (!context.foreign) letters.take(part);
+    reader.push(part);
+    yield { stage: 'checking', done: to, of: bytes.length };
   }
+  const { faults } = letters;
   const summary = reader.end();
   rules.end(summary.lines);
   if (summary.overlong > 0)
@@ -61,6 +49,36 @@ export function* findings(
       fault('check.line', 'file', `${summary.overlong} lines are too long to be read`, 'write shorter lines'),
     );
   return done({ faults: [...faults, ...rules.faults], notes: rules.notes, lines: summary.lines });
+}
+
+/** Looks for letters and lengths of line that firmware does not take. */
+class Letters {
+  readonly faults: Fault[] = [];
+  private line = 1;
+  private length = 0;
+
+  take(part: Uint8Array): void {
+    const { faults } = this;
+    for (const c of part) {
+      if (c === 10) {
+        this.line++;
+        this.length = 0;
+        continue;
+      }
+      this.length++;
+      if ((c < 32 && c !== 9 && c !== 13) || c > 126) {
+        if (faults.length < 3)
+          faults.push(
+            fault('check.ascii', `line ${this.line}`, 'there is a letter outside plain ASCII', 'write plain ASCII'),
+          );
+        this.length = -1e9;
+      } else if (this.length === LONGEST + 1 && faults.length < 6) {
+        faults.push(
+          fault('check.line', `line ${this.line}`, `the line is longer than ${LONGEST} letters`, 'write shorter lines'),
+        );
+      }
+    }
+  }
 }
 
 /**

@@ -110,16 +110,18 @@ export class Rules {
     }
   }
 
-  private add(code: string, line: number, wrong: string, right: string): void {
+  /** @param wrong built only when it is said: a file may break one rule a million times */
+  private add(code: string, line: number, wrong: string | (() => string), right: string): void {
+    const what = () => (typeof wrong === 'string' ? wrong : wrong());
     if (this.context.foreign && manners.has(code)) {
       const count = (this.seen.get(code) ?? 0) + 1;
       this.seen.set(code, count);
-      if (count === 1) this.notes.push(fault(code, `line ${line}`, wrong, right));
+      if (count === 1) this.notes.push(fault(code, `line ${line}`, what(), right));
       return;
     }
     const count = (this.seen.get(code) ?? 0) + 1;
     this.seen.set(code, count);
-    if (count <= 3 && this.faults.length < MOST_FAULTS) this.faults.push(fault(code, `line ${line}`, wrong, right));
+    if (count <= 3 && this.faults.length < MOST_FAULTS) this.faults.push(fault(code, `line ${line}`, what(), right));
   }
 
   private command(c: Command): void {
@@ -276,25 +278,25 @@ export class Rules {
         this.add(
           'check.reach',
           line,
-          `the head would go to X${show(x)} Y${show(y)} Z${show(z)}, outside the printer`,
+          () => `the head would go to X${show(x)} Y${show(y)} Z${show(z)}, outside the printer`,
           'stay inside the volume',
         );
       }
       if (z < -hair)
-        this.add('check.floor', line, `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
+        this.add('check.floor', line, () => `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
       if (flat > 0) this.clearOf(line, x, y, z);
       if (speed > printer.maximum.speed * 1.001)
         this.add(
           'check.speed',
           line,
-          `${show(speed)} mm/s is over the printer’s limit, ${show(printer.maximum.speed)} mm/s`,
+          () => `${show(speed)} mm/s is over the printer’s limit, ${show(printer.maximum.speed)} mm/s`,
           'move slower',
         );
       if (known && flat === 0 && length > 0 && speed > printer.maximum.zSpeed * 1.001) {
         this.add(
           'check.z-speed',
           line,
-          `Z would move at ${show(speed)} mm/s, its limit is ${show(printer.maximum.zSpeed)} mm/s`,
+          () => `Z would move at ${show(speed)} mm/s, its limit is ${show(printer.maximum.zSpeed)} mm/s`,
           'move Z slower',
         );
       }
@@ -333,7 +335,7 @@ export class Rules {
       this.add(
         'check.cold',
         line,
-        `filament is moved while the nozzle is sure of only ${show(certain)} °C; it needs ${show(least)} °C`,
+        () => `filament is moved while the nozzle is sure of only ${show(certain)} °C; it needs ${show(least)} °C`,
         'wait for the temperature first (M109)',
       );
     }
@@ -341,7 +343,7 @@ export class Rules {
       this.add(
         'check.push',
         line,
-        `${show(Math.abs(e))} mm of filament in one go is more than the firmware takes`,
+        () => `${show(Math.abs(e))} mm of filament in one go is more than the firmware takes`,
         `push at most ${dialects[printer.firmware].longestPush} mm at once`,
       );
     }
@@ -352,7 +354,7 @@ export class Rules {
         this.add(
           'check.retraction',
           line,
-          `${show(back - e)} mm of filament is drawn back`,
+          () => `${show(back - e)} mm of filament is drawn back`,
           `draw back at most ${LONGEST_RETRACTION} mm`,
         );
       if (flat === 0 && speed > extruder.maximumSpeed * 1.001) this.extruderSpeed(line, speed);
@@ -368,7 +370,7 @@ export class Rules {
         this.add(
           'check.blob',
           line,
-          `${show(this.inPlace)} mm of filament is pushed in one place`,
+          () => `${show(this.inPlace)} mm of filament is pushed in one place`,
           `push at most ${free ? MOST_FREE : MOST_IN_PLACE} mm without moving`,
         );
       if (length === 0 && speed > extruder.maximumSpeed * 1.001) this.extruderSpeed(line, speed);
@@ -378,7 +380,7 @@ export class Rules {
       this.add(
         'check.retracted',
         line,
-        `a line is printed while ${show(back)} mm of filament is drawn back`,
+        () => `a line is printed while ${show(back)} mm of filament is drawn back`,
         'un-retract first',
       );
     // What a shorter un-retract leaves missing is missing in this line; it does not add up.
@@ -388,13 +390,14 @@ export class Rules {
       this.add(
         'check.tool-state',
         line,
-        `after the change to tool ${tool} ${[...this.stale].map((w) => (w === 'fan' ? 'the fan' : 'pressure advance')).join(' and ')} was not stated again`,
+        () =>
+          `after the change to tool ${tool} ${[...this.stale].map((w) => (w === 'fan' ? 'the fan' : 'pressure advance')).join(' and ')} was not stated again`,
         'state every value of a tool after it is changed',
       );
       this.stale.clear();
     }
     if (z < 0.02)
-      this.add('check.floor', line, `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
+      this.add('check.floor', line, () => `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
     this.onBed(line, x, y);
     if (z > this.highest) this.highest = z;
     this.stands(x, y, z);
@@ -404,7 +407,7 @@ export class Rules {
       this.add(
         'check.thick',
         line,
-        `the line has ${show(area)} mm² in cross-section`,
+        () => `the line has ${show(area)} mm² in cross-section`,
         `give at most ${show(4 * printer.nozzle.diameter ** 2)} mm² with this nozzle`,
       );
     }
@@ -415,7 +418,7 @@ export class Rules {
       this.add(
         'check.flow',
         line,
-        `${show(flow, 1)} mm³/s is more than the hotend melts, ${show(most, 1)} mm³/s`,
+        () => `${show(flow, 1)} mm³/s is more than the hotend melts, ${show(most, 1)} mm³/s`,
         'print slower',
       );
     }
@@ -429,17 +432,18 @@ export class Rules {
     const from = Number.isNaN(this.x) ? { x, y } : { x: this.x, y: this.y };
     const near = (o: Standing) =>
       hits(from.x, from.y, x, y, o.x0 - head.radius, o.y0 - head.radius, o.x1 + head.radius, o.y1 + head.radius);
-    if (this.current && z < this.current.top - 0.0015) {
-      if (near(this.current)) {
+    const { current } = this;
+    if (current && z < current.top - 0.0015) {
+      if (near(current)) {
         this.add(
           'check.collision',
           line,
-          `the head moves at Z${show(z)} below what is printed, ${show(this.current.top)} mm`,
+          () => `the head moves at Z${show(z)} below what is printed, ${show(current.top)} mm`,
           'lift first',
         );
         return;
       }
-      this.finished.push(this.current);
+      this.finished.push(current);
       this.current = undefined;
     }
     for (const o of this.finished) {
@@ -448,14 +452,16 @@ export class Rules {
         this.add(
           'check.clearance',
           line,
-          `the head comes within ${show(head.radius)} mm of the object at X${show((o.x0 + o.x1) / 2, 0)} Y${show((o.y0 + o.y1) / 2, 0)}, which stands ${show(o.top)} mm high`,
+          () =>
+            `the head comes within ${show(head.radius)} mm of the object at X${show((o.x0 + o.x1) / 2, 0)} Y${show((o.y0 + o.y1) / 2, 0)}, which stands ${show(o.top)} mm high`,
           'set the objects further apart',
         );
       } else if (o.top - z > head.gantryHeight) {
         this.add(
           'check.gantry',
           line,
-          `the object at X${show((o.x0 + o.x1) / 2, 0)} Y${show((o.y0 + o.y1) / 2, 0)} stands ${show(o.top - z)} mm above the nozzle, the gantry passes at ${show(head.gantryHeight)} mm`,
+          () =>
+            `the object at X${show((o.x0 + o.x1) / 2, 0)} Y${show((o.y0 + o.y1) / 2, 0)} stands ${show(o.top - z)} mm above the nozzle, the gantry passes at ${show(head.gantryHeight)} mm`,
           'print lower objects, or layer by layer',
         );
       }
@@ -481,7 +487,8 @@ export class Rules {
     this.add(
       'check.extruder-speed',
       line,
-      `the extruder would turn at ${show(speed)} mm/s, its limit is ${show(this.context.printer.extruder.maximumSpeed)} mm/s`,
+      () =>
+        `the extruder would turn at ${show(speed)} mm/s, its limit is ${show(this.context.printer.extruder.maximumSpeed)} mm/s`,
       'feed slower',
     );
   }
@@ -499,12 +506,17 @@ export class Rules {
       this.add(
         'check.off-bed',
         line,
-        `a line ends at X${show(x)} Y${show(y)}, off the bed`,
+        () => `a line ends at X${show(x)} Y${show(y)}, off the bed`,
         'keep extrusion on the bed',
       );
     for (const zone of keepOut) {
       if (hits(from.x, from.y, x, y, zone.x, zone.y, zone.x + zone.width, zone.y + zone.depth)) {
-        this.add('check.keep-out', line, `a line runs through the keep-out zone ${zone.label}`, 'keep clear of it');
+        this.add(
+          'check.keep-out',
+          line,
+          () => `a line runs through the keep-out zone ${zone.label}`,
+          'keep clear of it',
+        );
       }
     }
   }

@@ -81,6 +81,39 @@ describe('reading', () => {
     expect(summary.lines).toBe(5);
     expect(summary.unknown).toEqual({});
   });
+  it('reads a plain line as it reads one with more on it', () => {
+    // A line number keeps a line from the short way that plain lines take.
+    const word = fc.tuple(
+      fc.constantFrom('X', 'Y', 'Z', 'E', 'F'),
+      fc.constantFrom('', '-', '+'),
+      fc.oneof(
+        fc.nat(400).map(String),
+        fc.double({ min: 0, max: 400, noNaN: true }).map((v) => v.toFixed(5)),
+        fc.double({ min: 0, max: 4e5, noNaN: true }).map((v) => v.toFixed(9)),
+        fc.constantFrom('.5', '7.', '', '000.2500'),
+      ),
+    );
+    const line = fc
+      .tuple(
+        fc.constantFrom('G0', 'G1'),
+        fc.array(word, { maxLength: 5 }),
+        fc.constantFrom('', ' ', '\r', ' ; X9', '(X8)'),
+      )
+      .map(([name, words, end]) => [name, ...words.map((w) => w.join(''))].join(' ') + end);
+    const mode = fc.constantFrom('G90', 'G91', 'M82', 'M83', 'G20', 'G21', 'G92 X3 E0', 'M221 S90');
+    fc.assert(
+      fc.property(
+        fc.array(fc.oneof({ weight: 6, arbitrary: line }, { weight: 1, arbitrary: mode }), { maxLength: 30 }),
+        (lines) => {
+          const short = read(lines.join('\n'));
+          const long = read(lines.map((l, i) => `N${i} ${l}`).join('\n'));
+          expect(short.moves).toEqual(long.moves);
+          expect(short.summary.lines).toBe(long.summary.lines);
+        },
+      ),
+      { numRuns: 400 },
+    );
+  });
   it('passes over what it does not know and counts it', () => {
     const { summary, moves } = read('M9999 S1\nSOME_MACRO A=1\nSOME_MACRO\nG5 X1\nM117 any words X3 at all\nG1 X2');
     expect(summary.unknown).toEqual({ M9999: 1, SOME_MACRO: 2, G5: 1 });

@@ -20,6 +20,8 @@ export interface ReadSummary {
 }
 
 const LONGEST_LINE = 1 << 16;
+const NEWLINE = 10;
+const SPACE = 32;
 const powers = Float64Array.from({ length: 23 }, (_, i) => 10 ** i);
 const roleBySum = new Map<number, number>(
   roles.map((r, i) => [[...`role ${r}`].reduce((sum, c) => (Math.imul(sum, 31) + c.charCodeAt(0)) | 0, 0), i]),
@@ -67,13 +69,13 @@ export class GcodeReader {
   private overlong = 0;
   private readonly unknown = new Map<string, number>();
 
-  private x = 0;
-  private y = 0;
-  private z = 0;
+  /** Where the nozzle is, machine x y z, mm, and the extruder’s own count, mm. */
+  private readonly at = new Float64Array(4);
+  /** Where the move in hand goes, x y z, and what it pushes. */
+  private readonly to = new Float64Array(4);
   private offsetX = 0;
   private offsetY = 0;
   private offsetZ = 0;
-  private e = 0;
   private unit = 1;
   private absolute = true;
   private absoluteE = true;
@@ -138,7 +140,10 @@ export class GcodeReader {
   /** Reads a last line without a newline and hands the last chunk on. */
   end(): ReadSummary {
     if (this.rest) {
-      const last = this.rest;
+      // Every line that is read ends with a newline: the loops rest on it.
+      const last = new Uint8Array(this.rest.length + 1);
+      last.set(this.rest);
+      last[last.length - 1] = NEWLINE;
       this.rest = undefined;
       this.read(last, 0, last.length);
     }
@@ -159,6 +164,13 @@ export class GcodeReader {
     const { has, value } = this;
     let i = from;
     while (i < to) {
+      if (b[i] === 71 && b[i + 2] === SPACE && (b[i + 1] === 49 || b[i + 1] === 48)) {
+        const next = this.plain(b, i + 3);
+        if (next > 0) {
+          i = next;
+          continue;
+        }
+      }
       const start = i;
       this.lines++;
       const stamp = ++this.stamp;
@@ -250,9 +262,82 @@ export class GcodeReader {
     }
   }
 
+  /**
+   * Reads the words of a plain `G0` or `G1`, which most lines are.
+   * @returns where the next line begins, or 0 where the line holds anything else; nothing has changed then
+   */
+  private plain(b: Uint8Array, from: number): number {
+    let k = from;
+    let words = 0;
+    let x = 0;
+    let y = 0;
+    let z = 0;
+    let e = 0;
+    let f = 0;
+    for (;;) {
+      const letter = b[k++]!;
+      if (letter === NEWLINE) break;
+      if (letter === SPACE || letter === 13) continue;
+      let c = b[k]!;
+      const negative = c === 45;
+      if (negative) c = b[++k]!;
+      const first = k;
+      let mantissa = 0;
+      let d = c - 48;
+      while (d >= 0 && d <= 9) {
+        mantissa = (Math.imul(mantissa, 10) + d) | 0;
+        d = b[++k]! - 48;
+      }
+      let digits = k - first;
+      let number = mantissa;
+      if (d === -2) {
+        const point = ++k;
+        d = b[k]! - 48;
+        while (d >= 0 && d <= 9) {
+          mantissa = (Math.imul(mantissa, 10) + d) | 0;
+          d = b[++k]! - 48;
+        }
+        digits += k - point;
+        // More digits are left to the slower way.
+        if (digits > 9) return 0;
+        number = mantissa / powers[k - point]!;
+      }
+      if (digits === 0 || digits > 9) return 0;
+      if (negative) number = -number;
+      if (letter === 88) {
+        x = number;
+        words |= 1;
+      } else if (letter === 89) {
+        y = number;
+        words |= 2;
+      } else if (letter === 69) {
+        e = number;
+        words |= 8;
+      } else if (letter === 90) {
+        z = number;
+        words |= 4;
+      } else if (letter === 70) f = number;
+      else return 0;
+    }
+    this.lines++;
+    const { unit } = this;
+    if (f > 0) this.speed = (f * unit) / 60;
+    const to = this.to;
+    to[0] = words & 1 ? (this.absolute ? x * unit + this.offsetX : this.at[0]! + x * unit) : this.at[0]!;
+    to[1] = words & 2 ? (this.absolute ? y * unit + this.offsetY : this.at[1]! + y * unit) : this.at[1]!;
+    to[2] = words & 4 ? (this.absolute ? z * unit + this.offsetZ : this.at[2]! + z * unit) : this.at[2]!;
+    to[3] = 0;
+    if (words & 8) {
+      to[3] = this.absoluteE ? e * unit - this.at[3]! : e * unit;
+      this.at[3] = this.absoluteE ? e * unit : this.at[3]! + e * unit;
+    }
+    this.step();
+    return k;
+  }
+
   private linear(stamp: number): void {
     const { has, value, unit } = this;
-    let { x, y, z } = this;
+    let [x, y, z] = [this.at[0]!, this.at[1]!, this.at[2]!];
     if (has[88] === stamp) x = this.absolute ? value[88]! * unit + this.offsetX : x + value[88]! * unit;
     if (has[89] === stamp) y = this.absolute ? value[89]! * unit + this.offsetY : y + value[89]! * unit;
     if (has[90] === stamp) z = this.absolute ? value[90]! * unit + this.offsetZ : z + value[90]! * unit;
@@ -261,20 +346,30 @@ export class GcodeReader {
   }
 
   private push_(word: number): number {
-    const pushed = this.absoluteE ? word - this.e : word;
-    this.e = this.absoluteE ? word : this.e + word;
+    const pushed = this.absoluteE ? word - this.at[3]! : word;
+    this.at[3] = this.absoluteE ? word : this.at[3]! + word;
     return pushed;
   }
 
   private go(x: number, y: number, z: number, pushed: number): void {
-    const dx = x - this.x;
-    const dy = y - this.y;
-    const dz = z - this.z;
-    const e = pushed * this.builder.state.flowShare;
+    this.to.set([x, y, z, pushed]);
+    this.step();
+  }
+
+  /** The move to `to`. Typed arrays, since figures handed over or kept in fields are boxed one by one. */
+  private step(): void {
+    const { at, to } = this;
+    const x = to[0]!;
+    const y = to[1]!;
+    const z = to[2]!;
+    const dx = x - at[0]!;
+    const dy = y - at[1]!;
+    const dz = z - at[2]!;
+    const e = to[3]! * this.builder.state.flowShare;
     if (dx === 0 && dy === 0 && dz === 0 && e === 0) return;
-    this.x = x;
-    this.y = y;
-    this.z = z;
+    at[0] = x;
+    at[1] = y;
+    at[2] = z;
     let role: number = roleNumber.travel;
     let width = 0;
     let height = 0;
@@ -293,7 +388,18 @@ export class GcodeReader {
     } else if (e !== 0 && flat === 0 && dz === 0) role = e < 0 ? roleNumber.retract : roleNumber.unretract;
     else if (flat === 0 && dz !== 0) role = roleNumber.hop;
     this.moves++;
-    this.builder.add(x, y, z, e, this.speed, width, height, role, this.cell, this.lines);
+    const m = this.builder.room();
+    const i = m.n - 1;
+    m.x[i] = x;
+    m.y[i] = y;
+    m.z[i] = z;
+    m.e[i] = e;
+    m.speed[i] = this.speed;
+    m.width[i] = width;
+    m.height[i] = height;
+    m.role[i] = role;
+    m.cell[i] = this.cell;
+    m.line[i] = this.lines;
   }
 
   private annotation(b: Uint8Array, from: number, to: number): void {
@@ -392,7 +498,7 @@ export class GcodeReader {
         return;
       case 'G28':
         if (!['X', 'Y', 'Z'].some((axis) => this.has[axis.charCodeAt(0)] === stamp)) {
-          this.x = this.y = this.z = 0;
+          this.at[0] = this.at[1] = this.at[2] = 0;
           this.offsetX = this.offsetY = this.offsetZ = 0;
           build.command({ kind: 'home' }, line);
         } else raw();
@@ -407,10 +513,10 @@ export class GcodeReader {
       case 'G92': {
         const axes: Partial<Record<'x' | 'y' | 'z' | 'e', number>> = {};
         const [x, y, z, e] = [word('X'), word('Y'), word('Z'), word('E')];
-        if (x !== undefined) this.offsetX = this.x - (axes.x = x * this.unit);
-        if (y !== undefined) this.offsetY = this.y - (axes.y = y * this.unit);
-        if (z !== undefined) this.offsetZ = this.z - (axes.z = z * this.unit);
-        if (e !== undefined) this.e = axes.e = e * this.unit;
+        if (x !== undefined) this.offsetX = this.at[0]! - (axes.x = x * this.unit);
+        if (y !== undefined) this.offsetY = this.at[1]! - (axes.y = y * this.unit);
+        if (z !== undefined) this.offsetZ = this.at[2]! - (axes.z = z * this.unit);
+        if (e !== undefined) this.at[3] = axes.e = e * this.unit;
         build.command({ kind: 'position', axes }, line);
         return;
       }
@@ -520,7 +626,7 @@ export class GcodeReader {
     }
     const keep = this.speed;
     this.speed = this.retractSpeed;
-    this.go(this.x, this.y, this.z, sign * this.retractLength);
+    this.go(this.at[0]!, this.at[1]!, this.at[2]!, sign * this.retractLength);
     this.speed = keep;
   }
 
@@ -531,15 +637,15 @@ export class GcodeReader {
       return v === undefined ? now : this.absolute ? v * this.unit + offset : now + v * this.unit;
     };
     const to = {
-      x: axis('X', this.x, this.offsetX),
-      y: axis('Y', this.y, this.offsetY),
-      z: axis('Z', this.z, this.offsetZ),
+      x: axis('X', this.at[0]!, this.offsetX),
+      y: axis('Y', this.at[1]!, this.offsetY),
+      z: axis('Z', this.at[2]!, this.offsetZ),
     };
     const f = word('F');
     if (f !== undefined && f > 0) this.speed = (f * this.unit) / 60;
     const e = word('E');
     const pushed = e === undefined ? 0 : this.push_(e * this.unit);
-    const from = { x: this.x, y: this.y, z: this.z };
+    const from = { x: this.at[0]!, y: this.at[1]!, z: this.at[2]! };
     const points = arcPoints(from, to, clockwise, {
       i: word('I') === undefined ? undefined : word('I')! * this.unit,
       j: word('J') === undefined ? undefined : word('J')! * this.unit,

@@ -42,13 +42,8 @@ export class ChunkBuilder {
     cell: number,
     line: number,
   ): void {
-    if (this.moves?.n === this.capacity) this.flush();
-    if (this.stateIndex < 0) {
-      this.states.push(this.current);
-      this.stateIndex = this.states.length - 1;
-    }
-    const m = (this.moves ??= emptyMoves(this.capacity));
-    const i = m.n++;
+    const m = this.room();
+    const i = m.n - 1;
     m.x[i] = x;
     m.y[i] = y;
     m.z[i] = z;
@@ -58,8 +53,22 @@ export class ChunkBuilder {
     m.height[i] = height;
     m.role[i] = role;
     m.cell[i] = cell;
-    m.state[i] = this.stateIndex;
     m.line[i] = line;
+  }
+
+  /**
+   * Makes room for one more move in the state in force: its place is `n - 1`, to be filled by the caller. For those
+   * who add millions: figures handed from function to function cost more than storing them.
+   */
+  room(): Moves {
+    if (this.moves?.n === this.capacity) this.flush();
+    if (this.stateIndex < 0) {
+      this.states.push(this.current);
+      this.stateIndex = this.states.length - 1;
+    }
+    const m = (this.moves ??= emptyMoves(this.capacity));
+    m.state[m.n++] = this.stateIndex;
+    return m;
   }
 
   /** Adds a machine command before the next move. */

@@ -22,9 +22,15 @@ export interface KeptFile {
   added: string;
 }
 
+/** The bytes of a file: a Blob, since one may be of 500 MB, which the page must not touch. Once they were bytes. */
+export interface StoredFile {
+  hash: string;
+  bytes: Blob | ArrayBuffer;
+}
+
 interface Schema extends DBSchema {
   files: { key: string; value: KeptFile };
-  fileBytes: { key: string; value: { hash: string; bytes: ArrayBuffer } };
+  fileBytes: { key: string; value: StoredFile };
   printers: { key: string; value: Printer };
   filaments: { key: string; value: Filament };
   pairs: { key: string; value: PairRecord };

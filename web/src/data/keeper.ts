@@ -232,7 +232,7 @@ export class Keeper {
   }
 
   /** Keeps a file of other origin by its hash. */
-  putFile(file: KeptFile, bytes: ArrayBuffer): void {
+  putFile(file: KeptFile, bytes: Blob): void {
     this.write(async (db) => {
       const transaction = db.transaction(['files', 'fileBytes'], 'readwrite', { durability: 'strict' });
       await Promise.all([
@@ -261,11 +261,11 @@ export class Keeper {
     return all.sort((a, b) => b.added.localeCompare(a.added));
   }
 
-  /** The bytes of a kept file. */
-  async fileBytes(hash: string): Promise<Uint8Array<ArrayBuffer> | undefined> {
+  /** A kept file; only workers read its bytes. */
+  async file(hash: string): Promise<Blob | undefined> {
     await this.queue;
-    const found = await this.database?.get('fileBytes', hash);
-    return found && new Uint8Array(found.bytes);
+    const bytes = (await this.database?.get('fileBytes', hash))?.bytes;
+    return bytes instanceof ArrayBuffer ? new Blob([bytes]) : bytes;
   }
 
   /** Asks the browser not to clear this work when room grows short; it may say no. */

@@ -1,4 +1,5 @@
 import { done, fault, refuse, type Result } from '#core/base';
+import { hashOf } from './hash';
 
 const MOST_FILE = 40e6;
 const MOST_SIDE = 2048;
@@ -30,11 +31,5 @@ export async function photoFile(file: Blob, name: string): Promise<Result<PhotoF
   canvas.getContext('2d')!.drawImage(bitmap, 0, 0, width, height);
   bitmap.close();
   const blob = await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.86 });
-  return done({ hash: await hashOf(blob), blob, width, height });
-}
-
-/** SHA-256 of a file, in hexadecimal. */
-export async function hashOf(blob: Blob): Promise<string> {
-  const digest = await crypto.subtle.digest('SHA-256', await blob.arrayBuffer());
-  return [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('');
+  return done({ hash: await hashOf(await blob.arrayBuffer()), blob, width, height });
 }

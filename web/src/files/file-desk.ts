@@ -11,12 +11,12 @@ type Seen = Pick<TrialDesk, 'made' | 'rows' | 'spot' | 'plan' | 'inspection' | '
 @Injectable()
 export class FileDesk {
   private readonly keeper = inject(Keeper);
-  private readonly bytes = signal<Uint8Array<ArrayBuffer> | undefined>(undefined);
+  private readonly file = signal<Blob | undefined>(undefined);
   private readonly known = signal<{ inspection: Inspection; context: Context } | undefined>(undefined);
 
   readonly inspection = computed(() => this.known()?.inspection);
   readonly made = computed(() => {
-    const [bytes, known] = [this.bytes(), this.known()];
+    const [bytes, known] = [this.file(), this.known()];
     return bytes && known
       ? ({ bytes, inspection: known.inspection } as unknown as ReturnType<Seen['made']>)
       : undefined;
@@ -30,7 +30,7 @@ export class FileDesk {
 
   /** Lays a file on the desk. */
   async lay(hash: string, inspection: Inspection, context: Context): Promise<void> {
-    this.bytes.set(await this.keeper.fileBytes(hash));
+    this.file.set(await this.keeper.file(hash));
     this.known.set({ inspection, context });
   }
 }

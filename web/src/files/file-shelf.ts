@@ -1,16 +1,11 @@
 import { inject, Injectable, signal } from '@angular/core';
-import { finalize } from 'rxjs';
-import { done, fault, refuse, sentence, type Progress, type Result } from '#core/base';
+import { finalize, lastValueFrom, Subject, takeUntil, tap } from 'rxjs';
+import { sentence, type Progress } from '#core/base';
 import type { Context } from '#core/context';
 import type { Inspection } from '#core/inspect';
 import type { KeptFile } from '../data/database';
 import { Keeper } from '../data/keeper';
-import { hashOf } from '../data/photo-file';
 import { WorkerPool } from '../work/worker-pool';
-
-const MOST_FILE = 500 * 2 ** 20;
-/** A gzip file that grows by more than this is no G-code. */
-const MOST_GROWTH = 60;
 
 /** How far the check of a file is. */
 export type Checked =
@@ -31,7 +26,9 @@ export class FileShelf {
   readonly files = signal<KeptFile[] | undefined>(undefined);
   /** What was wrong with files that could not be taken, in sentences. */
   readonly faults = signal<string[]>([]);
-  readonly taking = signal(0);
+  /** What is being taken in, and how far that is. */
+  readonly taking = signal<{ name: string; share: number } | undefined>(undefined);
+  private readonly stopTaking = new Subject<void>();
   private readonly checks = signal<ReadonlyMap<string, Checked>>(new Map());
   private context = '';
   private readonly stops = new Map<string, () => void>();
@@ -46,28 +43,33 @@ export class FileShelf {
     this.faults.set([]);
     const taken: KeptFile[] = [];
     for (const file of list) {
-      this.taking.update((n) => n + 1);
-      try {
-        const read = await readFile(file);
-        if (!read.ok) {
-          this.faults.update((f) => [...f, ...read.faults.map(sentence)]);
-          continue;
-        }
-        const { bytes, name } = read.value;
-        const kept: KeptFile = {
-          hash: await hashOf(new Blob([bytes])),
-          name,
-          length: bytes.length,
-          added: new Date().toISOString(),
-        };
-        this.keeper.putFile(kept, bytes.buffer);
-        taken.push(kept);
-      } finally {
-        this.taking.update((n) => n - 1);
+      const work = this.pool.take(file, file.name).pipe(
+        takeUntil(this.stopTaking),
+        tap((said) =>
+          this.taking.set({ name: file.name, share: 'progress' in said ? said.progress.done / file.size : 0 }),
+        ),
+        finalize(() => this.taking.set(undefined)),
+      );
+      this.taking.set({ name: file.name, share: 0 });
+      const said = await lastValueFrom(work, { defaultValue: undefined });
+      if (!said || !('result' in said)) break;
+      if (!said.result.ok) {
+        const { faults } = said.result;
+        this.faults.update((f) => [...f, ...faults.map(sentence)]);
+        continue;
       }
+      const { hash, name, blob } = said.result.value;
+      const kept: KeptFile = { hash, name, length: blob.size, added: new Date().toISOString() };
+      this.keeper.putFile(kept, blob);
+      taken.push(kept);
     }
     await this.load();
     return taken;
+  }
+
+  /** Stops taking in; what was taken before stays. */
+  stop(): void {
+    this.stopTaking.next();
   }
 
   /** Takes the samples in. */
@@ -114,12 +116,11 @@ export class FileShelf {
 
   private async begin(hash: string, context: Context, key: string): Promise<void> {
     this.set(hash, { state: 'waiting' });
-    const bytes = await this.keeper.fileBytes(hash);
+    const file = await this.keeper.file(hash);
     if (key !== this.context) return;
-    if (!bytes)
-      return this.set(hash, { state: 'refused', faults: ['This file is not kept in this browser any more.'] });
+    if (!file) return this.set(hash, { state: 'refused', faults: ['This file is not kept in this browser any more.'] });
     const work = this.pool
-      .check(bytes, context)
+      .check(file, context)
       .pipe(finalize(() => this.stops.delete(hash)))
       .subscribe({
         next: (said) => {
@@ -135,41 +136,4 @@ export class FileShelf {
   private set(hash: string, checked: Checked): void {
     this.checks.update((m) => new Map(m).set(hash, checked));
   }
-}
-
-/** The bytes of a file, unpacked where it is gzip. */
-async function readFile(file: File): Promise<Result<{ bytes: Uint8Array<ArrayBuffer>; name: string }>> {
-  const name = file.name.slice(0, 200);
-  const wrong = (what: string, right: string) => refuse(fault('files.read', name, `${name}: ${what}`, right));
-  if (file.size > MOST_FILE) return wrong('it is larger than 500 MB', 'take a smaller file');
-  if (file.size === 0) return wrong('it is empty', 'choose a G-code file');
-  const head = new Uint8Array(await file.slice(0, 4096).arrayBuffer());
-  const packed = head[0] === 0x1f && head[1] === 0x8b;
-  if (!packed && head.includes(0)) return wrong('this is no text', 'choose G-code as text, or text packed with gzip');
-  if (!packed) return done({ bytes: new Uint8Array(await file.arrayBuffer()), name });
-  const most = Math.min(MOST_FILE, file.size * MOST_GROWTH);
-  const parts: Uint8Array<ArrayBuffer>[] = [];
-  let length = 0;
-  try {
-    const reader = file.stream().pipeThrough(new DecompressionStream('gzip')).getReader();
-    for (;;) {
-      const { done: over, value } = await reader.read();
-      if (over) break;
-      length += value.length;
-      if (length > most) {
-        await reader.cancel();
-        return wrong('unpacked it grows beyond all measure', 'unpack it yourself and look at it');
-      }
-      parts.push(value as Uint8Array<ArrayBuffer>);
-    }
-  } catch {
-    return wrong('the gzip data is damaged', 'pack it again');
-  }
-  const bytes = new Uint8Array(length);
-  let at = 0;
-  for (const part of parts) {
-    bytes.set(part, at);
-    at += part.length;
-  }
-  return done({ bytes, name: name.replace(/\.gz$/i, '') });
 }

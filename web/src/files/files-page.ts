@@ -35,8 +35,9 @@ import { FileShelf } from './file-shelf';
       } @else if ((shelf.files()?.length ?? 0) > 1) {
         <span class="soft small">Tick two or more to compare them.</span>
       }
-      @if (shelf.taking() > 0) {
-        <span role="status">Reading …</span>
+      @if (shelf.taking(); as t) {
+        <span role="status">Taking {{ t.name }} in{{ t.share > 0 ? ', ' + figure(100 * t.share) + ' %' : ' …' }}</span>
+        <button type="button" class="act bare" (click)="shelf.stop()">Cancel</button>
       }
     </div>
     @for (f of shelf.faults(); track f) {
@@ -140,6 +141,10 @@ export class FilesPage {
           context,
         );
     });
+  }
+
+  protected figure(v: number): string {
+    return show(v, 0);
   }
 
   protected readonly rows = computed(() =>

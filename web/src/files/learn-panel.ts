@@ -130,9 +130,9 @@ export class LearnPanel implements OnInit {
     const context = this.keeper.contextOf(pair);
     this.printer.set(`${context?.printer.name ?? 'Printer'}, learnt`);
     this.filament.set(`${context?.filament.name ?? 'Filament'}, learnt`);
-    from(this.keeper.fileBytes(this.hash()))
+    from(this.keeper.file(this.hash()))
       .pipe(
-        switchMap((bytes) => this.pool.learn(bytes ?? new Uint8Array(), context)),
+        switchMap((file) => this.pool.learn(file ?? new Blob(), context)),
         takeUntilDestroyed(this.destroyed),
       )
       .subscribe((said) => {

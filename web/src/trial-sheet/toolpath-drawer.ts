@@ -14,7 +14,8 @@ import { FormsModule } from '@angular/forms';
 import { Drawer } from 'primeng/drawer';
 import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
-import { show } from '#core/base';
+import type { Subscription } from 'rxjs';
+import { show, type Progress } from '#core/base';
 import { roleAt } from '#core/moves';
 import { levelColor } from '../ui/level-color';
 import { WorkerPool } from '../work/worker-pool';
@@ -38,6 +39,8 @@ const MOVING = 40_000;
 const REST = 160;
 const SLICE_MS = 12;
 
+const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.length && a.every((v, i) => v === b[i]);
+
 /** The toolpath, drawn from the text of the file: layers from above, their moves, and what a pointed-at move is. */
 @Component({
   selector: 'st-toolpath-drawer',
@@ -60,10 +63,11 @@ const SLICE_MS = 12;
           <label for="shading">shade by</label>
           <p-select
             inputId="shading"
-            [options]="shadings"
+            [options]="shadings()"
             optionLabel="label"
             optionValue="id"
-            [(ngModel)]="shading"
+            [ngModel]="shading()"
+            (ngModelChange)="chosenShading.set($event)"
             ariaLabel="Shade by"
             size="small"
           />
@@ -80,6 +84,9 @@ const SLICE_MS = 12;
             size="small"
           />
           <span class="gap"></span>
+          @if (progress(); as p) {
+            <span class="small soft" role="status">reading, {{ percent(p) }} %</span>
+          }
           <span class="figures" aria-live="polite">{{ layerWords() }}</span>
         </div>
         <div class="view">
@@ -224,24 +231,33 @@ export class ToolpathDrawer implements OnDestroy {
   protected readonly index = signal(0);
   protected readonly beneath = signal(0);
   protected readonly upTo = signal(Infinity);
-  protected readonly shading = signal<Shading>('cell');
+  protected readonly chosenShading = signal<Shading>('cell');
+  /** A file without cells has no levels to shade by. */
+  protected readonly shading = computed(() =>
+    this.chosenShading() === 'cell' && this.desk.rows().length === 0 ? 'speed' : this.chosenShading(),
+  );
   protected readonly travel = signal(true);
   protected readonly crossings = signal(false);
   protected readonly hit = signal<number | undefined>(undefined);
   /** Where the person has moved and zoomed to; the whole file where undefined. */
   protected readonly view = signal<Frame | undefined>(undefined);
   protected held: { x: number; y: number; frame: Frame } | undefined;
+  /** How far the file is read. */
+  protected readonly progress = signal<Progress | undefined>(undefined);
+  private reading: Subscription | undefined;
+  /** Whether the layer to begin with has been read and shown. */
+  private opened = false;
   private from: Uint8Array | undefined;
   private resting: ReturnType<typeof setTimeout> | undefined;
   private drawing = 0;
 
-  protected readonly shadings: { id: Shading; label: string }[] = [
-    { id: 'cell', label: 'level' },
+  protected readonly shadings = computed((): { id: Shading; label: string }[] => [
+    ...(this.desk.rows().length > 0 ? [{ id: 'cell' as const, label: 'level' }] : []),
     { id: 'speed', label: 'speed' },
     { id: 'flow', label: 'flow' },
     { id: 'fan', label: 'fan' },
     { id: 'time', label: 'layer time' },
-  ];
+  ]);
 
   protected readonly depths = [
     { beneath: 0, label: 'this one' },
@@ -268,17 +284,39 @@ export class ToolpathDrawer implements OnDestroy {
     const l = this.layer();
     const which = from < to ? `layers ${from + 1} to ${to + 1}` : `layer ${to + 1}`;
     const cells = [...new Set(l.cells)].flatMap((c) => this.desk.rows().find((r) => r.cell === c)?.label ?? []);
-    const where = cells.length === 0 ? 'base' : cells.length > 1 ? `${cells.length} cells` : cells[0]!;
-    return `${which} of ${this.layers().length} · Z ${show(l.z, 2)} mm · ${show(this.times()[this.index()] ?? 0, 1)} s · ${where}`;
+    const where =
+      cells.length === 0
+        ? this.desk.rows().length > 0
+          ? 'base'
+          : ''
+        : cells.length > 1
+          ? `${cells.length} cells`
+          : cells[0]!;
+    return `${which} of ${this.layers().length} · Z ${show(l.z, 2)} mm · ${show(this.times()[this.index()] ?? 0, 1)} s${where && ` · ${where}`}`;
   });
 
-  private readonly range = computed(() => rangeOf(this.shading(), this.layers(), this.times()));
+  private readonly range = computed(() => rangeOf(this.shading(), this.layers(), this.times()), { equal: alike });
+  /** The layers shown. While more are read below or above, these stay what they are, and so does the drawing. */
+  private readonly stack = computed(
+    () => {
+      const [from, to] = this.span();
+      return this.layers().slice(from, to + 1);
+    },
+    { equal: alike },
+  );
+  private readonly stackTimes = computed(
+    () => {
+      const [from, to] = this.span();
+      return this.times().slice(from, to + 1);
+    },
+    { equal: alike },
+  );
 
   protected readonly legend = computed(() => {
     const kinds = new Set<Kind>();
     const [from, to] = this.span();
     for (let k = Math.max(from, to - 40); k <= to; k++)
-      for (const role of this.layers()[k]?.role ?? []) kinds.add(kindOf(role));
+      for (const role of this.layers()[k]?.roles ?? []) kinds.add(kindOf(role));
     return (Object.keys(strokes) as Kind[])
       .filter((k) => kinds.has(k) && (k !== 'travel' || this.travel()))
       .map((k) => strokes[k]);
@@ -303,6 +341,10 @@ export class ToolpathDrawer implements OnDestroy {
       .map((r) => ({ words: r.label, color: levelColor(r.share) }));
   });
 
+  protected percent(p: Progress): string {
+    return show((100 * p.done) / (p.of || 1), 0);
+  }
+
   protected readonly crossingCount = computed(() => this.layer().crossings.length / 2);
 
   protected readonly what = computed(() => {
@@ -325,21 +367,27 @@ export class ToolpathDrawer implements OnDestroy {
       this.from = made.bytes;
       this.layers.set([]);
       const context = this.desk.record()!.trial.context;
-      this.pool.layers(made.bytes, context.filament.diameter, context.printer.firmware).then(
-        (layers) => {
-          this.layers.set(layers);
-          this.view.set(undefined);
-          // Opened at the row in hand; cells beside one another are seen from their middle layer.
-          const row = this.desk.rows().find((r) => r.cell === this.desk.spot().cell);
-          const above = this.desk.plan()?.built.drawing.view === 'above';
-          const wanted = above
-            ? Math.floor(layers.length / 2)
-            : layers.findIndex((l) => l.z > ((row?.bottom ?? 0) + (row?.top ?? 0)) / 2);
-          const at = Math.max(0, wanted);
-          this.index.set(at);
+      this.opened = false;
+      this.reading?.unsubscribe();
+      this.reading = this.pool.layers(new Blob([made.bytes]), context).subscribe({
+        next: ({ progress, layers }) => {
+          this.progress.set(progress);
+          if (layers.length > 0) this.layers.update((all) => [...all, ...layers]);
+          if (!this.opened && layers.length > 0) this.openAt();
         },
-        (error: unknown) => this.problem.set(String(error)),
-      );
+        error: (error: unknown) => this.problem.set(String(error)),
+        complete: () => {
+          this.progress.set(undefined);
+          this.openAt();
+        },
+      });
+    });
+    // Closed while it is read: what is left unread is read when it is opened again.
+    effect(() => {
+      if (this.open() || !this.progress()) return;
+      this.reading?.unsubscribe();
+      this.progress.set(undefined);
+      this.from = undefined;
     });
     effect(() => {
       this.index();
@@ -347,13 +395,29 @@ export class ToolpathDrawer implements OnDestroy {
     });
     effect(() => {
       const canvas = this.canvas()?.nativeElement;
-      if (!canvas || this.layers().length === 0) return;
+      if (!canvas || this.stack().length === 0) return;
       this.size.set({ width: canvas.clientWidth || 760, height: canvas.clientHeight || 490 });
       this.draw(canvas);
     });
   }
 
+  /** Shows the row in hand; cells beside one another are seen from their middle layer. */
+  private openAt(): void {
+    if (this.opened) return;
+    const layers = this.layers();
+    const row = this.desk.rows().find((r) => r.cell === this.desk.spot().cell);
+    const above = this.desk.plan()?.built.drawing.view === 'above';
+    const middle = ((row?.bottom ?? 0) + (row?.top ?? 0)) / 2;
+    const wanted = layers.findIndex((l) => l.z > middle);
+    const read = !this.progress();
+    this.view.set(undefined);
+    if (above) this.index.set(Math.floor(layers.length / 2));
+    else if (wanted >= 0) this.index.set(wanted);
+    this.opened = read || (!above && wanted >= 0);
+  }
+
   ngOnDestroy(): void {
+    this.reading?.unsubscribe();
     clearTimeout(this.resting);
     cancelAnimationFrame(this.drawing);
   }
@@ -379,15 +443,15 @@ export class ToolpathDrawer implements OnDestroy {
     const paper = style.getPropertyValue('--line-strong').trim();
     const share = new Map(this.desk.rows().map((r) => [r.cell, levelColor(r.share)]));
     const several = this.desk.rows().length > 1;
-    const [from, to] = this.span();
+    const layers = this.stack();
     const picture: Picture = {
-      layers: this.layers(),
-      from,
-      to,
+      layers,
+      from: 0,
+      to: layers.length - 1,
       upTo: this.shown(),
       shading: this.shading(),
       range: this.range(),
-      times: this.times(),
+      times: this.stackTimes(),
       travel: this.travel(),
       frame: this.frame(),
       ink: (s) => `color-mix(in oklab, ${ink} ${Math.round(100 * s)}%, ${paper})`,
@@ -404,23 +468,22 @@ export class ToolpathDrawer implements OnDestroy {
     };
     clearTimeout(this.resting);
     cancelAnimationFrame(this.drawing);
+    // In slices, so that no frame takes long.
+    const run = (strokes: Iterator<number>, then: () => void) => {
+      const until = performance.now() + SLICE_MS;
+      while (performance.now() < until) if (strokes.next().done) return then();
+      this.drawing = requestAnimationFrame(() => run(strokes, then));
+    };
     begin();
-    const first = drawn(c, picture, MOVING);
-    let count = 0;
-    for (const n of first) count = n;
-    finish();
-    if (count >= segmentsOf(picture)) return;
-    // All of it, in slices, once the view rests.
-    this.resting = setTimeout(() => {
-      begin();
-      const rest = drawn(c, picture, Infinity);
-      const step = () => {
-        const until = performance.now() + SLICE_MS;
-        while (performance.now() < until) if (rest.next().done) return finish();
-        this.drawing = requestAnimationFrame(step);
-      };
-      step();
-    }, REST);
+    run(drawn(c, picture, MOVING), () => {
+      finish();
+      if (segmentsOf(picture) <= MOVING) return;
+      // All of it once the view rests.
+      this.resting = setTimeout(() => {
+        begin();
+        run(drawn(c, picture, Infinity), finish);
+      }, REST);
+    });
   }
 
   /** The pointed-at move, wall crossings, and a bar of 10 mm that gives the scale. */

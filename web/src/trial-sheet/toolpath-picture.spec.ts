@@ -3,6 +3,8 @@ import { roleNumber, roles } from '#core/moves';
 import type { LayerLines } from '../work/layer-lines';
 import { drawn, kindOf, moveAt, rangeOf, segmentsOf, strokes, type Picture } from './toolpath-picture';
 
+const none: [number, number] = [Infinity, -Infinity];
+
 /** A layer of n horizontal lines of 10 mm, one mm apart. */
 function layer(z: number, n: number, speed: number, role = roleNumber['outer-wall']): LayerLines {
   return {
@@ -11,6 +13,7 @@ function layer(z: number, n: number, speed: number, role = roleNumber['outer-wal
     cell: 0,
     ends: Float32Array.from(Array.from({ length: n }, (_, i) => [0, i, 10, i]).flat()),
     role: new Uint8Array(n).fill(role),
+    roles: [role],
     speed: new Float32Array(n).fill(speed),
     flow: new Float32Array(n).fill(2),
     width: new Float32Array(n).fill(0.45),
@@ -18,6 +21,11 @@ function layer(z: number, n: number, speed: number, role = roleNumber['outer-wal
     fan: new Float32Array(n).fill(0.5),
     cells: Int16Array.from({ length: n }, (_, i) => i % 3),
     crossings: new Float32Array(),
+    // Of travel nothing is laid.
+    range:
+      role === roleNumber.travel
+        ? { speed: none, flow: none, fan: none }
+        : { speed: [speed, speed], flow: [2, 2], fan: [0.5, 0.5] },
   };
 }
 

@@ -1,4 +1,4 @@
-import { roleAt, roleNumber } from '#core/moves';
+import { roleAt } from '#core/moves';
 import type { LayerLines } from '../work/layer-lines';
 
 export type Shading = 'cell' | 'speed' | 'flow' | 'fan' | 'time';
@@ -99,7 +99,7 @@ export function segmentsOf({ layers, from, to, upTo }: Pick<Picture, 'layers' | 
  * @param most at most so many segments: beyond it layers are left out evenly, the highest never
  * @returns a generator that has drawn `slice` more segments at each step
  */
-export function* drawn(c: CanvasRenderingContext2D, p: Picture, most: number, slice = 8000): Generator<number, void> {
+export function* drawn(c: CanvasRenderingContext2D, p: Picture, most: number, slice = 2500): Generator<number, void> {
   const stride = Math.max(1, Math.ceil(segmentsOf(p) / most));
   let count = 0;
   for (let k = p.from; k <= p.to; k++) {
@@ -181,13 +181,10 @@ export function rangeOf(shading: Shading, layers: readonly LayerLines[], times: 
   let low = Infinity;
   let high = -Infinity;
   layers.forEach((layer, k) => {
-    for (let i = 0; i < layer.role.length; i++) {
-      if (layer.role[i] === roleNumber.travel || layer.role[i] === roleNumber.wipe) continue;
-      const v = valueOf(shading, layer, times[k] ?? 0, i);
-      if (v < low) low = v;
-      if (v > high) high = v;
-      if (shading === 'time') break;
-    }
+    const time = times[k] ?? 0;
+    const [from, to] = shading === 'time' ? [time, time] : layer.range[shading === 'cell' ? 'speed' : shading];
+    if (from < low) low = from;
+    if (to > high) high = to;
   });
   return low <= high ? [low, high] : [0, 1];
 }

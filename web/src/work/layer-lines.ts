@@ -10,6 +10,8 @@ export interface LayerLines {
   cell: number;
   ends: Float32Array;
   role: Uint8Array;
+  /** The roles that occur. */
+  roles: number[];
   speed: Float32Array;
   flow: Float32Array;
   width: Float32Array;
@@ -18,12 +20,14 @@ export interface LayerLines {
   cells: Int16Array;
   /** Where travel crosses outer walls, x y of each. */
   crossings: Float32Array;
+  /** Lowest and highest of what is laid, in the units above. */
+  range: { speed: [number, number]; flow: [number, number]; fan: [number, number] };
 }
 
 /** Layers with more pairs of travel and wall than this are not searched for crossings. */
 const MOST_PAIRS = 4e6;
 
-class Gatherer {
+class Layer {
   readonly ends: number[] = [];
   readonly role: number[] = [];
   readonly speed: number[] = [];
@@ -33,13 +37,24 @@ class Gatherer {
   readonly fan: number[] = [];
   readonly cells: number[] = [];
 
-  layer(z: number, height: number, cell: number): LayerLines {
+  private rangeOf(values: readonly number[]): [number, number] {
+    let [low, high] = [Infinity, -Infinity];
+    values.forEach((v, i) => {
+      if (this.role[i] === roleNumber.travel || this.role[i] === roleNumber.wipe) return;
+      if (v < low) low = v;
+      if (v > high) high = v;
+    });
+    return [low, high];
+  }
+
+  lines(z: number, height: number, cell: number): LayerLines {
     return {
       z,
       height,
       cell,
       ends: Float32Array.from(this.ends),
       role: Uint8Array.from(this.role),
+      roles: [...new Set(this.role)],
       speed: Float32Array.from(this.speed),
       flow: Float32Array.from(this.flow),
       width: Float32Array.from(this.width),
@@ -47,51 +62,68 @@ class Gatherer {
       fan: Float32Array.from(this.fan),
       cells: Int16Array.from(this.cells),
       crossings: crossingsOf(this.ends, this.role),
+      range: { speed: this.rangeOf(this.speed), flow: this.rangeOf(this.flow), fan: this.rangeOf(this.fan) },
     };
   }
 }
 
 /** Gathers the moves of a program into layers; travel before a layer belongs to it. */
-export function layersOf(read: (sink: (chunk: Chunk) => void) => void, diameter: number): LayerLines[] {
-  const layers: LayerLines[] = [];
-  const area = filamentArea({ diameter });
-  let now = new Gatherer();
-  let z = NaN;
-  let height = 0;
-  let cell = -1;
-  let [x, y] = [0, 0];
-  read(({ moves, states }) => {
+export class LayerGatherer {
+  /** Layers that are whole and not yet fetched. */
+  ready: LayerLines[] = [];
+  private readonly area: number;
+  private now = new Layer();
+  private z = NaN;
+  private height = 0;
+  private cell = -1;
+  private x = 0;
+  private y = 0;
+
+  constructor(diameter: number) {
+    this.area = filamentArea({ diameter });
+  }
+
+  /** The last layer too. */
+  end(): void {
+    if (!Number.isNaN(this.z)) this.ready.push(this.now.lines(this.z, this.height, this.cell));
+  }
+
+  take({ moves, states }: Chunk): void {
+    const { area } = this;
+    let { x, y } = this;
     for (let i = 0; i < moves.n; i++) {
       const nx = moves.x[i]!;
       const ny = moves.y[i]!;
       const e = moves.e[i]!;
       const length = Math.hypot(nx - x, ny - y);
-      if (e > 0 && length > 0 && !(Math.abs(moves.z[i]! - z) <= 1e-4)) {
-        if (!Number.isNaN(z)) {
-          layers.push(now.layer(z, height, cell));
-          now = new Gatherer();
+      if (e > 0 && length > 0 && !(Math.abs(moves.z[i]! - this.z) <= 1e-4)) {
+        if (!Number.isNaN(this.z)) {
+          this.ready.push(this.now.lines(this.z, this.height, this.cell));
+          this.now = new Layer();
         }
-        z = moves.z[i]!;
-        height = moves.height[i]!;
-        cell = moves.cell[i]!;
+        this.z = moves.z[i]!;
+        this.height = moves.height[i]!;
+        this.cell = moves.cell[i]!;
       }
       if (length > 0) {
-        now.ends.push(x, y, nx, ny);
+        this.now.ends.push(x, y, nx, ny);
         // A move that lays nothing is travel, whatever comment it stands under.
-        now.role.push(e > 0 ? moves.role[i]! : moves.role[i] === roleNumber.wipe ? roleNumber.wipe : roleNumber.travel);
-        now.speed.push(moves.speed[i]!);
-        now.flow.push(e > 0 ? ((e * area) / length) * moves.speed[i]! : 0);
-        now.width.push(moves.width[i]!);
-        now.line.push(moves.line[i]!);
-        now.fan.push(states[moves.state[i]!]!.fan);
-        now.cells.push(moves.cell[i]!);
+        this.now.role.push(
+          e > 0 ? moves.role[i]! : moves.role[i] === roleNumber.wipe ? roleNumber.wipe : roleNumber.travel,
+        );
+        this.now.speed.push(moves.speed[i]!);
+        this.now.flow.push(e > 0 ? ((e * area) / length) * moves.speed[i]! : 0);
+        this.now.width.push(moves.width[i]!);
+        this.now.line.push(moves.line[i]!);
+        this.now.fan.push(states[moves.state[i]!]!.fan);
+        this.now.cells.push(moves.cell[i]!);
       }
       x = nx;
       y = ny;
     }
-  });
-  if (!Number.isNaN(z)) layers.push(now.layer(z, height, cell));
-  return layers;
+    this.x = x;
+    this.y = y;
+  }
 }
 
 /** Where travel crosses the outer walls of its layer, but for the walls on which it starts and ends. */

@@ -10,5 +10,5 @@ export function madeOf(pool: WorkerPool, keeper: Keeper, trial: Trial): Observab
   const today = new Date().toISOString().slice(0, 10);
   const source = sourceOf(trial);
   if (!source) return pool.make(trial, today);
-  return from(keeper.fileBytes(source.hash)).pipe(switchMap((bytes) => pool.make(trial, today, bytes)));
+  return from(keeper.file(source.hash)).pipe(switchMap((file) => pool.make(trial, today, file)));
 }

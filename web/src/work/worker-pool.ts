@@ -1,13 +1,14 @@
 import { Injectable, type OnDestroy } from '@angular/core';
-import { proxy, transfer, wrap, type Remote } from 'comlink';
-import { Observable } from 'rxjs';
-import { fault, refuse, type Progress, type Result } from '#core/base';
+import { proxy, wrap, type Remote } from 'comlink';
+import { combineLatest, map, Observable } from 'rxjs';
+import { done, fault, refuse, sentence, type Progress, type Result } from '#core/base';
 import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
-import type { Inspection } from '#core/inspect';
+import type { Finding, Inspection } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import type { CoreApi, MadeFile } from './core.worker';
 import type { LayerLines } from './layer-lines';
+import type { Taken } from './take-in';
 
 /** What long work says: how far it is, then its result. */
 export type Working<T> = { progress: Progress } | { result: Result<T> };
@@ -27,18 +28,26 @@ export class WorkerPool implements OnDestroy {
   private nextId = 1;
 
   /** Makes the checked G-code of a trial; `source` is the file of other origin that it rests on. */
-  make(trial: Trial, today: string, source?: Uint8Array): Observable<Working<MadeFile>> {
+  make(trial: Trial, today: string, source?: Blob): Observable<Working<MadeFile>> {
     return this.work((api, id, said) => api.make(id, trial, today, source, said));
   }
 
-  /** Says what a file of any origin does. */
-  check(bytes: Uint8Array, context: Context): Observable<Working<Inspection>> {
-    return this.work((api, id, said) => api.check(id, bytes, context, said));
+  /** Takes a file of any origin in. */
+  take(file: Blob, name: string): Observable<Working<Taken>> {
+    return this.work((api, id, said) => api.take(id, file, name, said));
+  }
+
+  /** Says what a file of any origin does: one worker reads what it does, another what speaks against it. */
+  check(file: Blob, context: Context): Observable<Working<Inspection>> {
+    return combineLatest([
+      this.work((api, id, said) => api.inspect(id, file, context, said)),
+      this.work((api, id, said) => api.safety(id, file, context, said)),
+    ]).pipe(map(([seen, safety]) => joined(seen, safety)));
   }
 
   /** Learns a pair from a file. */
-  learn(bytes: Uint8Array, like: Context | undefined): Observable<Working<Learnt>> {
-    return this.work((api, id, said) => api.learn(id, bytes, like, said));
+  learn(file: Blob, like: Context | undefined): Observable<Working<Learnt>> {
+    return this.work((api, id, said) => api.learn(id, file, like, said));
   }
 
   private work<T>(
@@ -46,7 +55,7 @@ export class WorkerPool implements OnDestroy {
   ): Observable<Working<T>> {
     return new Observable((subscriber) => {
       const id = this.nextId++;
-      const seat = this.take();
+      const seat = this.seat();
       let heard = Date.now();
       const watch = setInterval(() => {
         if (Date.now() - heard < SILENT) return;
@@ -85,22 +94,36 @@ export class WorkerPool implements OnDestroy {
     });
   }
 
-  /** The lines of a G-code text by layer. The bytes are copied, since the page keeps them. */
-  async layers(bytes: Uint8Array, diameter: number, firmware: 'marlin' | 'klipper' | 'reprap'): Promise<LayerLines[]> {
-    const seat = this.take();
-    try {
-      const copy = bytes.slice();
-      return await seat.api.layers(transfer(copy, [copy.buffer]), diameter, firmware);
-    } finally {
-      seat.busy--;
-    }
+  /** The lines of a G-code text: layers in batches, from below, each with how far the reading is. */
+  layers(file: Blob, { printer, filament }: Context): Observable<{ progress: Progress; layers: LayerLines[] }> {
+    const of = { diameter: filament.diameter, firmware: printer.firmware };
+    return new Observable((subscriber) => {
+      const work = this.work<undefined>((api, id, said) =>
+        api.layers(
+          id,
+          file,
+          of,
+          proxy((progress: Progress, layers: LayerLines[]) => {
+            said(progress);
+            subscriber.next({ progress, layers });
+          }),
+        ),
+      ).subscribe({
+        next: (said) => {
+          if ('result' in said && !said.result.ok) subscriber.error(said.result.faults.map(sentence).join(' '));
+        },
+        error: (e: unknown) => subscriber.error(e),
+        complete: () => subscriber.complete(),
+      });
+      return () => work.unsubscribe();
+    });
   }
 
   ngOnDestroy(): void {
     for (const seat of this.seats) seat.worker.terminate();
   }
 
-  private take(): Seat {
+  private seat(): Seat {
     const free = this.seats.find((s) => s.busy === 0) ?? (this.seats.length < 2 ? this.add() : undefined);
     const seat = free ?? this.seats.reduce((a, b) => (a.busy <= b.busy ? a : b));
     seat.busy++;
@@ -118,4 +141,15 @@ export class WorkerPool implements OnDestroy {
     seat.worker.terminate();
     this.seats.splice(this.seats.indexOf(seat), 1);
   }
+}
+
+/** What two halves of a check have said so far. */
+function joined(seen: Working<Inspection>, safety: Working<Finding[]>): Working<Inspection> {
+  if ('result' in seen && !seen.result.ok) return seen;
+  if ('result' in safety && !safety.result.ok) return { result: safety.result };
+  if ('progress' in seen) return seen;
+  if ('progress' in safety) return safety;
+  const [a, b] = [seen.result, safety.result];
+  if (!a.ok || !b.ok) return seen;
+  return { result: done({ ...a.value, findings: [...b.value, ...a.value.findings] }) };
 }

@@ -1,0 +1,110 @@
+import { listed, show } from '#core/base';
+import type { Context } from '#core/context';
+import type { Factor } from '#core/factors';
+import type { Planned } from '#core/trial';
+import type { Finding, Inspection, LayerReport } from './inspection';
+
+/** A level that the machine does not get to in a cell. */
+export interface Late {
+  factor: Factor;
+  cell: number;
+  want: number;
+  severity: 'warn' | 'note';
+  message: string;
+}
+
+/** Values that the machine does not get to: a few are named cell by cell, many together. */
+export function lateFindings(result: Inspection, factors: readonly Factor[], late: readonly Late[]): void {
+  for (const factor of factors) {
+    const own = late.filter((l) => l.factor === factor);
+    if (own.length <= 3) {
+      for (const l of own) find(result, 'inspect.late', l.severity, l.cell, l.message);
+      continue;
+    }
+    const levels = [...new Set(own.map((l) => l.want))].sort((a, b) => a - b);
+    find(
+      result,
+      'inspect.late',
+      own.some((l) => l.severity === 'warn') ? 'warn' : 'note',
+      -1,
+      `${listed(levels.map((v) => show(v * factor.shown)))} ${factor.unit} ${levels.length > 1 ? 'are' : 'is'} not fully reached in ${own.length} cells: there, different levels are the same; see “reached”`,
+    );
+  }
+}
+
+/** Layers too short, and cells that differ in the time of theirs. */
+export function layerFindings(result: Inspection, factors: readonly Factor[], plan: Planned | undefined): void {
+  // Where the trial varies time itself, that is its point.
+  const timed = factors.some((f) => f.lifts?.includes('layer-time') || f.setting === 'minimumLayerTime');
+  const off = plan?.trial.lifted.includes('layer-time') ?? false;
+  const least = factors.some((f) => f.setting === 'minimumLayerTime') ? 0 : (plan?.settings.minimumLayerTime ?? 0);
+  const short = result.layers.filter((l) => l.time < least * 0.97);
+  const first = short[0];
+  if (first) {
+    result.findings.push({
+      code: 'inspect.short-layer',
+      severity: 'warn',
+      line: first.line,
+      z: first.z,
+      cell: first.cell,
+      message: `${short.length} layers are shorter than ${show(least)} s, the shortest ${show(Math.min(...short.map((l) => l.time)), 1)} s: slender parts may stay soft${off ? '; slowing is off in this trial, because it would level out what varies' : ''}`,
+    });
+  }
+  const times = result.cells.map((c) => c.layerTime).filter((t) => t > 0);
+  if (!timed && times.length > 1 && Math.max(...times) > 1.1 * Math.min(...times)) {
+    find(
+      result,
+      'inspect.layer-time',
+      'note',
+      -1,
+      `layer time differs between cells, ${show(Math.min(...times), 1)} to ${show(Math.max(...times), 1)} s: what is seen may come from cooling`,
+    );
+  }
+}
+
+/** Of a file of other origin: flow beyond what melts, bands of gloss. */
+export function fileFindings(result: Inspection, context: Context): void {
+  const { layers } = result;
+  const most = context.printer.extruder.maximumFlow;
+  const above = layers.filter((l) => l.peakFlow > 1.02 * most);
+  const worst = above.reduce<LayerReport | undefined>((a, b) => (a && a.peakFlow > b.peakFlow ? a : b), undefined);
+  if (worst)
+    result.findings.push({
+      code: 'inspect.flow',
+      severity: 'warn',
+      line: worst.line,
+      z: worst.z,
+      cell: -1,
+      message: `${above.length} of ${layers.length} layers ask for more than the ${show(most)} mm³/s that the hotend melts, ${show(worst.peakFlow, 1)} at most: lower the speed, the line width or the layer height there`,
+    });
+  for (let k = 2; k < layers.length; k++) {
+    const [a, b] = [layers[k - 1]!, layers[k]!];
+    const share = Math.abs(a.wallSpeed - b.wallSpeed) / Math.max(a.wallSpeed, b.wallSpeed, 1e-9);
+    if (
+      a.wallSpeed > 0 &&
+      b.wallSpeed > 0 &&
+      share > 0.3 &&
+      result.findings.filter((f) => f.code === 'inspect.gloss').length < 6
+    )
+      result.findings.push({
+        code: 'inspect.gloss',
+        severity: 'note',
+        line: b.line,
+        z: b.z,
+        cell: -1,
+        message: `outer walls go from ${show(a.wallSpeed, 0)} to ${show(b.wallSpeed, 0)} mm/s here: a band of other gloss may show`,
+      });
+  }
+}
+
+/** Adds a finding at the first layer of its cell. */
+export function find(
+  result: Inspection,
+  code: string,
+  severity: Finding['severity'],
+  cell: number,
+  message: string,
+): void {
+  const layer = result.layers.find((l) => l.cell === cell);
+  result.findings.push({ code, severity, cell, message, line: layer?.line ?? 0, z: layer?.z ?? 0 });
+}

@@ -112,6 +112,7 @@ test('a bad list of angles is answered beside the field, and the good one kept',
   await expect(page.getByText(/is no list/)).toHaveCount(0);
   await page.keyboard.press('Escape');
   await estimated(page);
+  await kept(page);
   await page.reload();
   await estimated(page);
   await page.getByRole('button', { name: 'all settings of this print' }).click();

@@ -79,6 +79,40 @@ test('a temperature sweep carried into a two-tool file stands in every band, and
   await expect(inFile).toHaveText(/265\s*255\s*245/);
 });
 
+test('values are carried in object by object, and bands are laid by layer numbers', async ({ page }) => {
+  await useDemo(page);
+  await page.getByRole('link', { name: 'Files', exact: true }).click();
+  await page.getByLabel('G-code files').setInputFiles(sample('three-clips'));
+  await expect(page.getByRole('img', { name: /3 objects/ })).toBeVisible({ timeout: 30_000 });
+  await choose(page, 'What to vary in the file', 'pressure advance');
+  await choose(page, 'How its values are laid out', /^object by object/);
+  await page.getByRole('button', { name: 'Plan the sweep' }).click();
+  await estimated(page);
+  await expect(page.getByText('3 objects:')).toBeVisible();
+  await fill(page, 'first object', '0.02');
+  await fill(page, 'last object', '0.08');
+  await fill(page, 'in steps of', '0.03');
+  const inFile = page.getByRole('group', { name: /^in the file/ });
+  await expect(inFile).toHaveText(/0\.02\s*0\.05\s*0\.08/, { timeout: 30_000 });
+  // By height instead, with borders typed as layers: a wrong list is answered and kept to be corrected.
+  await choose(page, 'Laid out', 'by height');
+  await estimated(page);
+  const borders = page.getByLabel('bands begin at');
+  await expect(borders).toHaveValue(/^2 \d+ \d+$/);
+  await borders.fill('2 9');
+  await borders.press('Tab');
+  await expect(page.getByText('2 figures for 3 bands; give one for each')).toBeVisible();
+  await expect(borders).toHaveValue('2 9');
+  await borders.fill('2 9 26');
+  await borders.press('Tab');
+  await estimated(page);
+  await choose(page, 'Borders in', 'mm');
+  // Layers of 0.2 on a first of 0.24: layer 9 begins at 1.64 mm, layer 26 at 5.04.
+  await expect(borders).toHaveValue('0.24 1.64 5.04');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(borders).not.toHaveValue('0.24 1.64 5.04');
+});
+
 test('a pair is learnt from a file, corrected and saved', async ({ page }) => {
   await useDemo(page);
   await page.getByRole('link', { name: 'Files', exact: true }).click();
@@ -110,6 +144,17 @@ test('four files beside one another become a trial that is read and settled', as
   await expect(row).toContainText('+64 %', { timeout: 30_000 });
   await page.getByRole('radio', { name: 'Compare with bracket-40.gcode' }).check();
   await expect(page.getByRole('row', { name: /bracket-10/ })).toContainText('-39 %'.replace('-', '−'));
+  // What else differs is read off their lines; laid over one another, the lines of each alone come forward.
+  await expect(page.getByRole('row', { name: /^infill density %/ })).toContainText(/10.*20.*30.*40/, {
+    timeout: 30_000,
+  });
+  await page.getByRole('button', { name: 'Lay them over one another' }).click();
+  await choose(page, 'Laid over it', 'bracket-10.gcode');
+  await expect(page.getByText(/^layer \d+ of 50 · Z/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('st-layer-overlay .legend')).toContainText(/only bracket-40\.gcode 0\.[1-9]/);
+  await page.getByRole('slider', { name: 'Layer laid over' }).press('Home');
+  await expect(page.getByText(/^layer 1 of 50/)).toBeVisible();
+  expect(await axeFindings(page)).toEqual([]);
   await choose(page, 'What was varied', 'infill density');
   await expect(page.getByRole('textbox', { name: 'infill density of bracket-20.gcode' })).toHaveValue('20');
   expect(await axeFindings(page)).toEqual([]);

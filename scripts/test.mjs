@@ -1,5 +1,5 @@
 // Everything that must hold before a change lands. The last line counts the tests: `N passed, N failed`.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { bin, buildCli, buildServer, buildWeb, installPackages, needChromium, root } from './prepare.mjs';
@@ -22,8 +22,23 @@ function step(name, command, args) {
   return status === 0;
 }
 
-/** A check without a count of its own counts as one. */
-const gate = (name, command, args) => (step(name, command, args) ? passed++ : failed++);
+/** A check without a count of its own counts as one. It says its piece when it is done, so that two can run at once. */
+async function gate(name, command, args) {
+  const from = Date.now();
+  const child = spawn(command, args, { cwd: root, env });
+  const said = [];
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (d) => said.push(d));
+  const status = await new Promise((resolve) => child.on('close', resolve).on('error', () => resolve(1)));
+  console.log(`\n— ${name}: ${status === 0 ? 'good' : 'FAILED'} (${Math.round((Date.now() - from) / 1000)} s)`);
+  process.stdout.write(Buffer.concat(said));
+  if (status === 0) passed++;
+  else failed++;
+}
+
+/** Runs gates one after the other. */
+async function lane(...gates) {
+  for (const [name, command, args] of gates) await gate(name, bin(command), args);
+}
 
 /** A test runner that leaves a JSON report; a run that leaves none counts as one failure. */
 function suite(name, command, args, report, count) {
@@ -37,11 +52,14 @@ function suite(name, command, args, report, count) {
 
 const vitestCount = (r) => [r.numPassedTests, r.numFailedTests];
 
-gate('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-gate('lint', bin('eslint'), ['.']);
-gate('types: core', bin('tsc'), ['-p', 'core/tsconfig.json']);
-gate('types: node', bin('tsc'), ['-p', 'tsconfig.node.json']);
-gate('types: workers', bin('tsc'), ['-p', 'web/tsconfig.worker.json']);
+await Promise.all([
+  lane(['format', 'prettier', ['--check', '--log-level', 'warn', '.']], ['lint', 'eslint', ['.']]),
+  lane(
+    ['types: core', 'tsc', ['-p', 'core/tsconfig.json']],
+    ['types: node', 'tsc', ['-p', 'tsconfig.node.json']],
+    ['types: workers', 'tsc', ['-p', 'web/tsconfig.worker.json']],
+  ),
+]);
 suite(
   'unit tests',
   bin('vitest'),

@@ -63,15 +63,6 @@ export function* makeOf(trial: Trial, source: Uint8Array | undefined, today?: st
     );
   const plan = planned(asPrint(trial));
   if (!plan.ok) return plan;
-  if (trial.axes.some((a) => a.kind === 'ramp'))
-    return refuse(
-      fault(
-        'carry.ramp',
-        'axes.0.kind',
-        'a finished file carries its values in steps, not running on',
-        'take the tick away, or take more bands',
-      ),
-    );
   const { printer, filament } = trial.context;
   const context: CarryContext = {
     firmware: printer.firmware,

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { finish } from '#core/base';
+import { carriedFactors } from '#core/factors';
 import { plainSteps, randomProgram, type PlainStep, type ProgramOptions } from '../testing/random-program';
-import { carriedFactors, carry, type Band } from './carry';
+import { carry, type Band } from './carry';
 
 const options = fc.record({
   absolute: fc.boolean(),

@@ -1,6 +1,6 @@
 import { done, fault, refuse, show, type Job } from '#core/base';
 import type { Firmware } from '#core/context';
-import { factorOf } from '#core/factors';
+import { carriedFactors, factorOf } from '#core/factors';
 import { GcodeReader } from '#core/gcode';
 import { Recogniser } from '#core/inspect';
 import { roleNumber, type Role } from '#core/moves';
@@ -49,17 +49,6 @@ const speeds: Record<string, Role[]> = {
   'infill-speed': ['infill'],
   'skin-speed': ['top-skin', 'bottom-skin'],
 };
-
-/** Factors that can be changed in a finished file. */
-export const carriedFactors: readonly string[] = [
-  ...Object.keys(states),
-  'flow',
-  ...Object.keys(speeds),
-  'retraction-distance',
-  'retraction-speed',
-  'z-hop',
-  'z-offset',
-];
 
 const EVERY = 20_000;
 /** Lower than this above the lines a way is not lifted, mm. */

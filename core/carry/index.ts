@@ -1,3 +1,4 @@
+export { bottomOf, layerFrom } from './bands';
 export * from './carry';
 export { linesIn, textOf, Walker, wordsOf, type Step } from './walk';
 export * from './carried';

@@ -1,7 +1,7 @@
 import { rounded } from '#core/base';
 import type { Context } from '#core/context';
 import { factorOf } from '#core/factors';
-import type { Inspection } from '#core/inspect';
+import { oneAfterTheOther, type Inspection } from '#core/inspect';
 import { lineArea, type Settings } from '#core/settings';
 import { SLICES } from '#core/specimens';
 import { titled, type Source, type Trial } from '#core/trial';
@@ -22,6 +22,23 @@ function partOf(file: Inspection): Record<string, number> {
     params[`a${k}`] = fine(Math.min(...own.map((l) => l.left)));
     params[`b${k}`] = fine(Math.max(...own.map((l) => l.right)));
   }
+  (file.objects ?? []).forEach((o, k) => {
+    const [left, front, right, back] = o.box;
+    params['objects'] = k + 1;
+    Object.assign(params, {
+      [`o${k}x0`]: left,
+      [`o${k}y0`]: front,
+      [`o${k}x1`]: right,
+      [`o${k}y1`]: back,
+      [`o${k}top`]: o.top,
+      ...Object.fromEntries(
+        o.edges.flatMap(([a, b], i) => [
+          [`o${k}a${i}`, a],
+          [`o${k}b${i}`, b],
+        ]),
+      ),
+    });
+  });
   return Object.fromEntries(Object.entries(params).map(([k, v]) => [k, fine(v)]));
 }
 
@@ -38,9 +55,6 @@ const bare = (context: Context, baseline: Settings, file: Inspection): Trial => 
   lifted: [],
 });
 
-/** What a trial varies, without the name of its specimen. */
-const sweepWords = (trial: Trial): string => titled(trial).title.replace(/^[^,]*, /, '');
-
 /** Levels to start from that this printer can follow: a line laid faster than its hotend melts is refused. */
 function startLevels(factor: string, context: Context, baseline: Settings): number[] {
   const own = factorOf(factor)?.start(context).slice(0, 6) ?? [];
@@ -54,10 +68,20 @@ function startLevels(factor: string, context: Context, baseline: Settings): numb
   return [0.4, 0.6, 0.8, 1].map((share) => Math.round((share * most) / 5) * 5);
 }
 
+/** As many levels as there is room for, from the first to the last in equal steps that can be set. */
+function spread(levels: readonly number[], most: number, factor: string): number[] {
+  const [first, last] = [levels[0], levels.at(-1)];
+  if (levels.length <= most || first === undefined || last === undefined) return [...levels];
+  const finest = factorOf(factor)?.settable ?? 0;
+  const step = (last - first) / Math.max(1, most - 1);
+  const whole = finest > 0 ? Math.max(finest, Math.floor(step / finest + 1e-9) * finest) : step;
+  return Array.from({ length: most }, (_, k) => rounded(first + k * whole, 6));
+}
+
 /**
- * A trial that carries a factor into a file, band by band over its height.
+ * A trial that carries a factor into a file: band by band over its height, or one object after another.
  *
- * @param levels from the lowest band; left out, the factor's own starting levels
+ * @param levels from the lowest band or the first object; left out, the factor's own starting levels
  */
 export function ownTrial(
   source: Source,
@@ -66,14 +90,21 @@ export function ownTrial(
   baseline: Settings,
   factor: string,
   levels?: readonly number[],
+  along: 'height' | 'tile' = 'height',
 ): Trial {
-  const start = levels ?? startLevels(factor, context, baseline);
-  const axes: Trial['axes'] = [{ factor, levels: [...start], kind: 'step', along: 'height' }];
-  const trial = { ...bare(context, baseline, file), axes, source };
-  return {
-    ...titled(trial),
-    title: `${source.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50)}, ${sweepWords(trial)}`.slice(0, 120),
+  const objects = file.objects ?? [];
+  const start =
+    levels ?? spread(startLevels(factor, context, baseline), along === 'tile' ? objects.length : Infinity, factor);
+  const axes: Trial['axes'] = [{ factor, levels: [...start], kind: 'step', along }];
+  const arrangement = oneAfterTheOther(objects) ? 'one after the other' : 'layer by layer';
+  const trial = {
+    ...bare(context, baseline, file),
+    axes,
+    source,
+    // How its objects follow one another decides what can be varied from one to the next.
+    ...(along === 'tile' && baseline.arrangement !== arrangement && { frozen: { arrangement } as const }),
   };
+  return titled(trial);
 }
 
 /** A trial whose prints are files sliced elsewhere, each at its own level of a factor. */
@@ -91,5 +122,5 @@ export function filesTrial(
     axes: [{ factor, levels: order.map((o) => o.level), kind: 'step', along: 'print' }],
     sources: order.map((o) => files[o.i]!.source),
   };
-  return { ...titled(trial), title: `Own files, ${sweepWords(trial)}`.slice(0, 120) };
+  return titled(trial);
 }

@@ -2,10 +2,12 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { finish } from '#core/base';
 import { demoPairs } from '#core/demo';
+import { carriedFactors } from '#core/factors';
 import { inspect, type Inspection } from '#core/inspect';
+import { bordersOf, withBorders } from '#core/specimens';
 import { planned, trialSchema, freshTrial } from '#core/trial';
 import { writtenElsewhere } from '../testing/foreign-writer';
-import { carriedFactors, compareFiles, filesTrial, learn, makeOf, ownTrial } from '.';
+import { bottomOf, compareFiles, filesTrial, layerFrom, learn, makeOf, ownTrial } from '.';
 
 const sample = (name: string) =>
   new Uint8Array(readFileSync(new URL(`../../web/public/samples/${name}.gcode`, import.meta.url)));
@@ -106,6 +108,116 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
     const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'fan');
     const gone = finish(makeOf(trial, undefined));
     expect(!gone.ok && gone.faults[0]!.wrong).toMatch(/knob\.gcode is not kept/);
+  });
+});
+
+describe('three objects on one bed', () => {
+  const bytes = sample('three-clips');
+  const file = seenOn(bytes, heron);
+  const trialOf = (factor: string, levels?: number[]) =>
+    ownTrial(source('clips.gcode', bytes), file, heron.context, heron.baseline, factor, levels, 'tile');
+
+  it('are told apart, and each carries a value of its own', () => {
+    expect(file.objects).toHaveLength(3);
+    for (const [factor, levels] of [
+      ['pressure-advance', [0.02, 0.05, 0.08]],
+      ['flow', [0.94, 1, 1.06]],
+      ['retraction-distance', [0.4, 0.8, 1.2]],
+    ] as const) {
+      const trial = trialOf(factor, [...levels]);
+      expect(trialSchema.safeParse(trial).success).toBe(true);
+      const made = finish(makeOf(trial, bytes));
+      expect(made.ok ? [] : made.faults).toEqual([]);
+      if (!made.ok) return;
+      expect(made.value.inspection.cells.map((c) => [c.ok, c.effective[factor]![0]!.value])).toEqual(
+        levels.map((l) => [true, expect.closeTo(l, 3)]),
+      );
+    }
+  });
+  it('a second look at the text: each of the three values is in force in its own third of the bed only', () => {
+    const made = finish(makeOf(trialOf('pressure-advance', [0.02, 0.05, 0.08]), bytes));
+    if (!made.ok) throw new Error(made.faults[0]!.wrong);
+    let [advance, z, x, y] = ['', 0, 0, 0];
+    const found = new Map<string, Set<string>>();
+    for (const line of new TextDecoder().decode(made.value.file.bytes).split(/\r?\n/)) {
+      advance = /^M900 K([\d.]+)/.exec(line)?.[1] ?? advance;
+      const word = (l: string, now: number) => Number(new RegExp(`^G[0-3].* ${l}([\\d.]+)`).exec(line)?.[1] ?? now);
+      [x, y, z] = [word('X', x), word('Y', y), word('Z', z)];
+      if (z < 0.6 || !/^G1.* X.* E/.test(line)) continue;
+      // One clip stands in front, two behind, as the drawing of its plan has them.
+      const clip = y < 117 ? 'front' : x < 117 ? 'behind left' : 'behind right';
+      found.set(clip, (found.get(clip) ?? new Set()).add(advance));
+    }
+    expect([...found.values()].map((v) => [...v].length)).toEqual([1, 1, 1]);
+    expect(new Set([...found.values()].flatMap((v) => [...v]))).toEqual(new Set(['0.02', '0.05', '0.08']));
+  });
+  it('do not carry what a heater needs seconds for, nor more values than objects, nor walls', () => {
+    const wrong = (t: ReturnType<typeof trialOf>) => {
+      const p = planned(t);
+      return p.ok ? '' : p.faults[0]!.wrong;
+    };
+    expect(wrong(trialOf('nozzle-temperature', [230, 240, 250]))).toMatch(/layer by layer/);
+    expect(wrong(trialOf('flow', [0.9, 0.95, 1, 1.05]))).toMatch(/4 values, and 3 objects/);
+    expect(wrong(trialOf('wall-count', [1, 2]))).toMatch(/cannot be changed in a finished file/);
+    // Starting levels are no more than there are objects.
+    expect(trialOf('flow').axes[0]!.levels).toHaveLength(3);
+  });
+  it('printed one after the other, each has a temperature of its own', () => {
+    const settings = { ...heron.baseline, arrangement: 'one after the other' as const };
+    const plate = freshTrial('infill-coupon', undefined, heron.context, settings);
+    Object.assign(plate.specimen.params, { length: 20, width: 12, height: 5 });
+    plate.axes = [{ factor: 'infill-density', levels: [0.15, 0.2], kind: 'step', along: 'tile' }];
+    const plan = planned(plate);
+    if (!plan.ok) throw new Error(plan.faults[0]!.wrong);
+    const text = new TextEncoder().encode(writtenElsewhere(plan.value, { own: [240], bed: 75, arcs: false }));
+    const seen = seenOn(text, heron);
+    const trial = ownTrial(
+      source('p', text),
+      seen,
+      heron.context,
+      heron.baseline,
+      'nozzle-temperature',
+      [235, 245],
+      'tile',
+    );
+    const made = finish(makeOf(trial, text));
+    expect(made.ok ? [] : made.faults).toEqual([]);
+    if (made.ok)
+      expect(made.value.inspection.cells.map((c) => [c.ok, c.effective['nozzle-temperature']![0]])).toEqual([
+        [true, { value: 235, share: 1 }],
+        [true, { value: 245, share: 1 }],
+      ]);
+  });
+});
+
+describe('bands with borders of their own', () => {
+  const bytes = sample('bracket-20');
+  const file = seenOn(bytes, heron);
+  it('hold where they are laid, and are refused where they do not rise', () => {
+    const trial = ownTrial(source('b', bytes), file, heron.context, heron.baseline, 'fan', [0.2, 0.5, 0.8]);
+    // From layers 3, 10 and 40 on: 49 layers of 0.2 stand on a first of 0.24, so their bottoms are at 0.44, 1.84, 7.84.
+    expect([file.layers.length, file.bounds[5]]).toEqual([50, 10.04]);
+    const starts = [3, 10, 40].map((n) => bottomOf(file.layers, n));
+    expect(starts).toEqual([0.44, 1.84, 7.84]);
+    expect(starts.map((z) => layerFrom(file.layers, z))).toEqual([3, 10, 40]);
+    trial.specimen.params = withBorders(trial.specimen.params, [...starts, 10.04]);
+    const made = finish(makeOf(trial, bytes));
+    if (!made.ok) throw new Error(made.faults[0]!.wrong);
+    expect(made.value.inspection.cells.map((c) => [c.ok, c.z])).toEqual([
+      [true, [0.44, 1.84]],
+      [true, [1.84, 7.84]],
+      [true, [7.84, 10.04]],
+    ]);
+    // A fan is set in steps of 1/255.
+    expect([2, 9, 39].map((k) => made.value.inspection.layers[k]!.fan)).toEqual([51 / 255, 128 / 255, 204 / 255]);
+    expect(made.value.inspection.layers[8]!.fan).toBe(51 / 255);
+    const wrong = planned({
+      ...trial,
+      specimen: { ...trial.specimen, params: withBorders(trial.specimen.params, [0.44, 8, 7.8, 10]) },
+    });
+    expect(!wrong.ok && wrong.faults[0]!.wrong).toMatch(/ends where it begins/);
+    // With another number of bands they are equal parts again.
+    expect(bordersOf({ ...trial.specimen.params, layer: 0.2 } as never, 2)).toEqual([0.44, 5.24, 10.04]);
   });
 });
 

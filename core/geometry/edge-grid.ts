@@ -86,25 +86,39 @@ export class EdgeGrid {
   /** The nearest point on an edge, and its distance, mm. */
   nearest(p: Point): { point: Point; distance: number } {
     const e = this.ends;
-    let best = { point: p, distance: Infinity };
+    let [x, y, least] = [p.x, p.y, Infinity];
     const middle = this.row(p.y);
+    const last = this.rows.length - 1;
     // Rows outwards from the point; a row further off than the best so far cannot hold a nearer edge.
-    for (let d = 0; d < this.rows.length; d++) {
-      if ((d - 1) * this.step > best.distance) break;
-      for (const r of d === 0 ? [middle] : [middle - d, middle + d]) {
-        for (const k of this.rows[r] ?? []) {
-          const ax = e[4 * k]!;
-          const ay = e[4 * k + 1]!;
-          const dx = e[4 * k + 2]! - ax;
-          const dy = e[4 * k + 3]! - ay;
+    for (let d = 0; d <= last; d++) {
+      const off = (d - 1) * this.step;
+      if (d > 0 && off * off > least) break;
+      for (let side = d === 0 ? 1 : -1; side <= 1; side += 2) {
+        const r = middle + side * d;
+        if (r < 0 || r > last) continue;
+        const row = this.rows[r]!;
+        for (let i = 0; i < row.length; i++) {
+          const k = 4 * row[i]!;
+          const ax = e[k]!;
+          const ay = e[k + 1]!;
+          const dx = e[k + 2]! - ax;
+          const dy = e[k + 3]! - ay;
           const square = dx * dx + dy * dy;
-          const t = square === 0 ? 0 : Math.max(0, Math.min(1, ((p.x - ax) * dx + (p.y - ay) * dy) / square));
-          const away = Math.hypot(p.x - ax - t * dx, p.y - ay - t * dy);
-          if (away < best.distance) best = { point: { x: ax + t * dx, y: ay + t * dy }, distance: away };
+          let t = square === 0 ? 0 : ((p.x - ax) * dx + (p.y - ay) * dy) / square;
+          if (t < 0) t = 0;
+          else if (t > 1) t = 1;
+          const ox = p.x - ax - t * dx;
+          const oy = p.y - ay - t * dy;
+          const far = ox * ox + oy * oy;
+          if (far < least) {
+            least = far;
+            x = ax + t * dx;
+            y = ay + t * dy;
+          }
         }
       }
     }
-    return best;
+    return { point: { x, y }, distance: Math.sqrt(least) };
   }
 }
 

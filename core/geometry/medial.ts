@@ -1,6 +1,5 @@
 import Delaunator from 'delaunator';
 import { EdgeGrid } from './edge-grid';
-import { inPolygons } from './measure';
 import type { Point, Polygon } from './shapes';
 
 /** A line along the middle of a slim region, with the region's thickness at each of its points, mm. */
@@ -58,7 +57,7 @@ function ofPolygon(polygon: Polygon, step: number, through: EdgeGrid): MedialLin
       x += coords[2 * triangles[3 * t + k]!]! / 3;
       y += coords[2 * triangles[3 * t + k]! + 1]! / 3;
     }
-    within[t] = inPolygons([polygon], x, y) ? 1 : 0;
+    within[t] = grid.inside(x, y) ? 1 : 0;
   }
   const nodes: Node[] = [];
   const ofEdge = new Map<number, number>();
@@ -130,12 +129,13 @@ function prune(nodes: Node[]): void {
   }
 }
 
-const away = (a: Point, b: Point): number => Math.hypot(a.x - b.x, a.y - b.y);
+// Hot, and nothing here is so far away that it would overflow: `Math.hypot` costs many times as much.
+const away = (a: Point, b: Point): number => Math.sqrt((a.x - b.x) ** 2 + (a.y - b.y) ** 2);
 
 /** Ways through the graph that use every link once; at a fork the straightest goes on. */
 function chains(nodes: Node[]): number[][] {
-  const used = new Set<string>();
-  const key = (a: number, b: number) => (a < b ? `${a} ${b}` : `${b} ${a}`);
+  const used = new Set<number>();
+  const key = (a: number, b: number) => (a < b ? a * nodes.length + b : b * nodes.length + a);
   const walk = (from: number, first: number): number[] => {
     const chain = [from, first];
     used.add(key(from, first));
@@ -265,7 +265,7 @@ function simplified(points: Point[], widths: number[]): { points: Point[]; width
         length === 0
           ? 0
           : Math.max(0, Math.min(1, ((p.x - a.x) * (b.x - a.x) + (p.y - a.y) * (b.y - a.y)) / (length * length)));
-      const off = Math.hypot(p.x - a.x - (b.x - a.x) * t, p.y - a.y - (b.y - a.y) * t) / 0.005;
+      const off = Math.sqrt((p.x - a.x - (b.x - a.x) * t) ** 2 + (p.y - a.y - (b.y - a.y) * t) ** 2) / 0.005;
       const width = widths[from]! + (widths[to]! - widths[from]!) * t;
       const error = Math.max(off, Math.abs(widths[i]! / width - 1) / 0.02);
       if (error > worst) {

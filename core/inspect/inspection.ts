@@ -1,3 +1,5 @@
+import type { FileObject } from './objects';
+
 /** What is known of a G-code file. Lengths mm, time s, mass g, flow mm³/s, temperatures °C. */
 export interface Inspection {
   time: number;
@@ -9,6 +11,8 @@ export interface Inspection {
   recognised?: number;
   /** What is inferred of walls: how many stand side by side. */
   walls?: number;
+  /** Of a file of other origin: what stands by itself on the bed, in reading order from the back left. */
+  objects?: FileObject[];
   /** 1 where the outer walls of neighbouring layers run equally fast, less where speed jumps: bands of gloss. */
   evenness: number;
   /** Filament purged at tool changes, g. */

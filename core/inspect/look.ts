@@ -11,6 +11,7 @@ import type { Planned } from '#core/trial';
 import { Crossings } from './crossings';
 import { fileFindings, find, lateFindings, layerFindings, type Late } from './findings';
 import type { CellReport, Inspection, LayerReport } from './inspection';
+import { Objects } from './objects';
 import { Trail, type Gathered } from './trail';
 
 /** Of a cell, so much must be printed under the planned value, or the file differs from the plan. */
@@ -69,6 +70,8 @@ export class Look {
   /** By layer: how much filament was pushed under each share of the fan. */
   private readonly fans: Map<number, number>[] = [];
   private leaver: CellTally | undefined;
+  /** What stands by itself on the bed; of a file without a plan. */
+  private readonly objects: Objects | undefined;
   private x = 0;
   private y = 0;
   private z = 0;
@@ -87,6 +90,7 @@ export class Look {
     this.factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
     this.gathers = this.factors.some((f) => f.read);
     this.trail = new Trail(this.area);
+    if (!plan) this.objects = new Objects(context);
     for (const place of plan?.built.places ?? []) {
       this.tallies.set(place.cell, {
         place,
@@ -166,6 +170,8 @@ export class Look {
           this.wall.time += t;
         }
         if (role === roleNumber['outer-wall']) this.crossings.wall(this.x, this.y, x, y);
+        if (this.objects && layer.z > layer.height + 1e-3)
+          this.objects.line(this.x, this.y, x, y, z, role, moves.line[i]!);
       }
       if (this.gathers) this.gather(chunk, i, begins);
       if (this.candidates.length > 0) {
@@ -405,7 +411,10 @@ export class Look {
     r.waste = ((r.roles['purge']?.volume ?? 0) * this.context.filament.density) / 1000;
     lateFindings(r, this.factors, this.late);
     layerFindings(r, this.factors, this.plan);
-    if (!this.plan) fileFindings(r, this.context);
+    if (this.objects) {
+      r.objects = this.objects.result();
+      fileFindings(r, this.context);
+    }
     return r;
   }
 

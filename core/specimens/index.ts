@@ -62,7 +62,7 @@ export const specimenOf = (id: string): Specimen | undefined => specimens.find((
 
 export { tensile } from './forms/bars';
 export * from './label-map';
-export { SLICES } from './own-part';
+export { bordersOf, SLICES, STRIPES_ABOVE, withBorders } from './own-part';
 export { bodies, finThicknesses, type Body } from './reference';
 export { tilesOf } from './tiles';
 export { ledgeReach } from './temperature-tower';

@@ -103,6 +103,8 @@ export interface SpecimenField {
   least: number;
   most: number;
   step: number;
+  /** It counts only where the cells are laid out so. */
+  along?: Axis['along'];
 }
 
 export interface Specimen<P = Record<string, number>> {
@@ -113,11 +115,14 @@ export interface Specimen<P = Record<string, number>> {
   params: z.ZodType<P>;
   fields: readonly SpecimenField[];
   layouts: readonly Axis['along'][];
+  /** How a layout and its cells are called where “tile” would be the wrong word. */
+  words?: Partial<Record<Axis['along'], { laid: string; one: string; many: string }>>;
   /** Qualities that can be judged on it; left out, any. */
   judges?: readonly string[];
   /** Quantities that can be measured on it. */
   measures?: readonly string[];
   start(context: Context): P;
-  accepts(axes: readonly Axis[]): Fault[];
+  /** Why it cannot carry the axes; `params` are left out while there are none yet. */
+  accepts(axes: readonly Axis[], params?: P): Fault[];
   build(params: P, cells: readonly Cell[], settings: Settings, context: Context, axes?: readonly Axis[]): Built;
 }

@@ -45,7 +45,7 @@ export function varied(trial: Trial, factor: string | undefined, along?: Axis['a
   const f = factor === undefined ? undefined : factorOf(factor);
   const others = trial.axes.filter((_, i) => i !== which);
   if (!f) return titled(lifting({ ...trial, axes: which === 0 ? [] : others }));
-  const layouts = layoutsOf(trial.specimen.id);
+  const layouts = layoutsOf(trial);
   const settings = { ...trial.baseline, ...trial.frozen };
   const placed = (axis: Axis): Axis[] =>
     which === 0 ? [axis, ...trial.axes.slice(1)] : [...trial.axes.slice(0, 1), axis];
@@ -61,11 +61,12 @@ export function varied(trial: Trial, factor: string | undefined, along?: Axis['a
 const carries = (trial: Trial, axes: readonly Axis[]): boolean =>
   specimenOf(trial.specimen.id)?.accepts(axes.filter((a) => a.along !== 'print')).length === 0;
 
-/** The layouts that a specimen can carry: its own, and a print for each level. */
-export const layoutsOf = (specimen: string): readonly Axis['along'][] => [
-  ...(specimenOf(specimen)?.layouts ?? []),
-  'print',
-];
+/** The layouts that a trial can have: those of its specimen, and a print for each level; a finished file is one print. */
+export function layoutsOf(trial: Pick<Trial, 'specimen' | 'source' | 'sources'>): readonly Axis['along'][] {
+  if (trial.sources) return ['print'];
+  const own = specimenOf(trial.specimen.id)?.layouts ?? [];
+  return trial.source ? own : [...own, 'print'];
+}
 
 const lifting = (trial: Trial): Trial => {
   const factors = trial.axes.flatMap((a) => factorOf(a.factor) ?? []);
@@ -76,7 +77,9 @@ const axisOf = (factor: string, along: Axis['along']): Axis => ({ factor, levels
 
 /** The trial with a title that follows its specimen and levels. */
 export function titled(trial: Trial): Trial {
-  const name = specimenOf(trial.specimen.id)?.label ?? trial.title.split(',')[0]!;
+  const own = trial.source?.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50);
+  const name =
+    own ?? (trial.sources ? 'Own files' : (specimenOf(trial.specimen.id)?.label ?? trial.title.split(',')[0]!));
   const parts = trial.axes.flatMap((axis) => {
     const f = factorOf(axis.factor);
     if (!f) return [];
@@ -133,7 +136,7 @@ export function planned(trial: Trial): Result<Planned> {
   const params = parse(specimen.params, trial.specimen.params, 'specimen.params');
   if (!params.ok) faults.push(...params.faults);
   const inPrint = trial.axes.filter((a) => a.along !== 'print');
-  faults.push(...specimen.accepts(inPrint));
+  faults.push(...specimen.accepts(inPrint, params.ok ? params.value : undefined));
   faults.push(...settingFaults(settings, context, trial.lifted));
   trial.axes.forEach((axis, i) =>
     faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`)),

@@ -1,20 +1,21 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { show } from '#core/base';
 import { compareFiles, fileFigures, filesTrial } from '#core/carry';
 import { everyFactor, factorOf } from '#core/factors';
-import type { Inspection } from '#core/inspect';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
+import { settingOf } from '#core/settings';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
 import { FileShelf } from './file-shelf';
+import { LayerOverlay } from './layer-overlay';
 
 /** Two to twelve files as rows; what was varied between them can be named, and then they are a trial. */
 @Component({
   selector: 'st-compare-page',
-  imports: [FormsModule, RouterLink, Select],
+  imports: [FormsModule, LayerOverlay, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p class="small"><a routerLink="/files">Files</a></p>
@@ -98,13 +99,55 @@ import { FileShelf } from './file-shelf';
       @for (r of remarks(); track r) {
         <p class="remark">{{ r }}</p>
       }
+      <h2>What else differs, as far as it can be seen</h2>
+      @if (learning(); as l) {
+        <p class="soft small" role="status">{{ l }}</p>
+      } @else if (differences().length === 0) {
+        <p class="soft small">All settings that their lines show are the same.</p>
+      }
       @if (differences().length > 0) {
-        <h2>What else differs, as far as it can be seen</h2>
-        <ul>
-          @for (d of differences(); track d) {
-            <li>{{ d }}</li>
-          }
-        </ul>
+        <div class="scroll">
+          <table class="settings">
+            <thead>
+              <tr>
+                <th>setting</th>
+                @for (r of rows(); track r.hash) {
+                  <th>{{ r.name }}</th>
+                }
+              </tr>
+            </thead>
+            <tbody>
+              @for (d of differences(); track d.label) {
+                <tr>
+                  <th scope="row">
+                    {{ d.label }} <span>{{ d.unit }}</span>
+                  </th>
+                  @for (v of d.values; track $index) {
+                    <td class="figures">{{ v }}</td>
+                  }
+                </tr>
+              }
+            </tbody>
+          </table>
+        </div>
+      }
+      <h2>Layer over layer</h2>
+      @if (over(); as o) {
+        <div class="bar">
+          <span class="soft small">{{ o.first.name }}, and over it</span>
+          <p-select
+            [options]="others()"
+            optionLabel="name"
+            optionValue="hash"
+            [ngModel]="o.second.hash"
+            (ngModelChange)="laid.set($event)"
+            ariaLabel="Laid over it"
+          />
+        </div>
+        <st-layer-overlay [first]="o.first" [second]="o.second" [context]="o.context" />
+      } @else {
+        <p class="soft small">What each layer has in one file and not in the other, drawn over one another.</p>
+        <button type="button" class="act" (click)="laid.set(others()[0]?.hash)">Lay them over one another</button>
       }
       <h2>Make it a trial</h2>
       <p class="soft small">
@@ -165,6 +208,15 @@ import { FileShelf } from './file-shelf';
       background: var(--sheet);
       color: var(--ink);
     }
+    h2 {
+      margin: 22px 0 6px;
+    }
+    .settings {
+      width: auto;
+    }
+    .settings th span {
+      color: var(--ink-soft);
+    }
     .bar {
       display: flex;
       gap: 12px;
@@ -205,6 +257,8 @@ export class ComparePage {
       const context = this.context();
       const hashes = this.files().map((f) => f.hash);
       if (context && hashes.length > 0) this.shelf.check(hashes, context);
+      const files = this.files();
+      if (context && this.compared()) untracked(() => void this.shelf.learn(files, context));
     });
     // Files are often named by what was varied in them.
     effect(() => {
@@ -256,29 +310,37 @@ export class ComparePage {
 
   protected readonly remarks = computed(() => this.compared()?.remarks ?? []);
 
-  /** Settings in force that are not the same in all files. */
+  /** Settings that the files show and that are not the same in all of them. */
   protected readonly differences = computed(() => {
-    const all = this.checked().map((f) => f.inspection);
+    const all = this.checked();
     if (all.length < 2) return [];
-    const most = (i: Inspection, of: (l: Inspection['layers'][number]) => number) => {
-      const sums = new Map<number, number>();
-      for (const l of i.layers.slice(1)) sums.set(of(l), (sums.get(of(l)) ?? 0) + 1);
-      return [...sums].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 0;
-    };
-    const seen: [string, string, (i: Inspection) => number, number][] = [
-      ['layer height', 'mm', (i) => most(i, (l) => l.height), 3],
-      ['nozzle', '°C', (i) => most(i, (l) => l.nozzle), 0],
-      ['fan', '%', (i) => 100 * most(i, (l) => l.fan), 0],
-      ['acceleration', 'mm/s²', (i) => most(i, (l) => l.acceleration), 0],
-      ['pressure advance', 's', (i) => most(i, (l) => l.advance), 4],
-      ['walls', '', (i) => i.walls ?? 0, 0],
-      ['layers', '', (i) => i.layers.length, 0],
-    ];
-    return seen.flatMap(([label, unit, of, digits]) => {
-      const values = all.map((i) => show(of(i), digits));
-      return new Set(values).size > 1 ? [`${label}: ${values.join(', ')} ${unit}`.trim()] : [];
+    const values = all.map((f) => new Map((this.shelf.learnt(f.hash) ?? []).map((v) => [v.setting, v.value])));
+    const ids = [...new Set(values.flatMap((v) => [...v.keys()]))];
+    const rows = ids.map((id) => {
+      const setting = settingOf(id);
+      const say = (v: number | string | undefined) =>
+        v === undefined ? 'not seen' : typeof v === 'number' ? show(v * (setting.shown ?? 1), 3) : v;
+      return { label: setting.label, unit: setting.unit, values: values.map((v) => say(v.get(id))) };
     });
+    const layers = { label: 'layers', unit: '', values: all.map((f) => show(f.inspection.layers.length)) };
+    return [...rows, layers].filter((r) => new Set(r.values).size > 1);
   });
+  protected readonly learning = computed(() => {
+    const left = this.files().filter((f) => !this.shelf.learnt(f.hash)).length;
+    return left > 0 ? `${left} of ${this.files().length} are still read for it …` : undefined;
+  });
+
+  /** The file laid over the baseline, once asked for. */
+  protected readonly laid = signal<string | undefined>(undefined);
+  protected readonly others = computed(() => this.files().filter((_, i) => i !== this.base()));
+  protected readonly over = computed(
+    () => {
+      const [first, context, laid] = [this.files()[this.base()], this.context(), this.laid()];
+      const second = this.others().find((f) => f.hash === laid) ?? this.others()[0];
+      return laid && first && second && context ? { first, second, context } : undefined;
+    },
+    { equal: (a, b) => a?.first === b?.first && a?.second === b?.second && a?.context === b?.context },
+  );
 
   private readonly numbers = computed(() => {
     const own = this.files().map((_, i) => {

@@ -3,8 +3,9 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { duration, show } from '#core/base';
-import { carriedFactors, ownTrial } from '#core/carry';
-import { factorOf } from '#core/factors';
+import { reachOf } from '#core/context';
+import { ownTrial } from '#core/carry';
+import { carriedFactors, factorOf } from '#core/factors';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
@@ -90,15 +91,21 @@ const roleWords: Record<string, string> = {
               } @else {
                 <rect x="0" y="0" [attr.width]="bed().width" [attr.height]="bed().depth" />
               }
-              <rect class="part" [attr.x]="bed().x" [attr.y]="bed().y" [attr.width]="bed().w" [attr.height]="bed().h" />
+              @for (p of bed().parts; track $index) {
+                <rect class="part" [attr.x]="p.x" [attr.y]="p.y" [attr.width]="p.w" [attr.height]="p.h" />
+                @if (bed().parts.length > 1) {
+                  <text [attr.x]="p.x + p.w / 2" [attr.y]="p.y + p.h / 2">{{ $index + 1 }}</text>
+                }
+              }
             </svg>
           </section>
           <section aria-labelledby="carry">
             <button type="button" class="act" (click)="look()">Look at the toolpath</button>
             <h2 id="carry">Carry a sweep into it</h2>
             <p class="soft small">
-              A new file with the values written in band by band, set again after every tool change. This one stays as
-              it is.
+              A new file with the values written in{{
+                (i.objects?.length ?? 0) > 1 ? ', band by band or object by object' : ' band by band'
+              }}, set again after every tool change. This one stays as it is.
             </p>
             <p-select
               [options]="$any(factors)"
@@ -108,6 +115,16 @@ const roleWords: Record<string, string> = {
               (ngModelChange)="factor.set($event)"
               ariaLabel="What to vary in the file"
             />
+            @if (ways().length > 1) {
+              <p-select
+                [options]="ways()"
+                optionLabel="label"
+                optionValue="id"
+                [ngModel]="along()"
+                (ngModelChange)="way.set($event)"
+                ariaLabel="How its values are laid out"
+              />
+            }
             <button type="button" class="act main" (click)="carry()">Plan the sweep</button>
             <h2>Learn a pair from it</h2>
             <p class="soft small">Speeds, retraction, walls, infill and temperatures as its lines show them.</p>
@@ -191,7 +208,7 @@ const roleWords: Record<string, string> = {
       margin: 8px 0;
     }
     .bed {
-      width: 120px;
+      width: 190px;
       margin-top: 12px;
     }
     .bed rect,
@@ -199,6 +216,12 @@ const roleWords: Record<string, string> = {
       fill: var(--sheet);
       stroke: var(--ink-soft);
       vector-effect: non-scaling-stroke;
+    }
+    .bed text {
+      font: 13px var(--figures);
+      fill: var(--ink);
+      text-anchor: middle;
+      dominant-baseline: central;
     }
     .bed .part {
       fill: var(--well);
@@ -296,25 +319,40 @@ export class FilePage {
   });
 
   protected readonly bed = computed(() => {
-    const bed = this.context()?.printer.bed;
+    const printer = this.context()?.printer;
+    const reach = printer ? reachOf(printer) : { x0: 0, y0: 0, x1: 1, y1: 1 };
+    const [width, depth] = [reach.x1 - reach.x0, reach.y1 - reach.y0];
     const [x0, y0, , x1, y1] = this.inspection()?.bounds ?? [0, 0, 0, 0, 0, 0];
-    const round =
-      bed?.shape === 'round' ? { x: bed.diameter / 2, y: bed.diameter / 2, r: bed.diameter / 2 } : undefined;
-    const [width, depth] = bed?.shape === 'round' ? [bed.diameter, bed.diameter] : [bed?.width ?? 1, bed?.depth ?? 1];
-    // A round bed counts from its middle.
-    const shift = round ? width / 2 : 0;
+    const objects = this.inspection()?.objects ?? [];
+    // The picture counts downward.
+    const box = (a: number, b: number, c: number, d: number) => ({
+      x: a - reach.x0,
+      y: reach.y1 - d,
+      w: c - a,
+      h: d - b,
+    });
+    const where = `On the bed from ${show(x0, 0)}, ${show(y0, 0)} to ${show(x1, 0)}, ${show(y1, 0)} mm`;
     return {
-      round,
+      round: printer?.bed.shape === 'round' ? { x: width / 2, y: depth / 2, r: width / 2 } : undefined,
       width,
       depth,
       view: `-2 -2 ${width + 4} ${depth + 4}`,
-      x: x0 + shift,
-      y: depth - (y1 + shift),
-      w: x1 - x0,
-      h: y1 - y0,
-      words: `On the bed from ${show(x0, 0)}, ${show(y0, 0)} to ${show(x1, 0)}, ${show(y1, 0)} mm`,
+      parts: objects.length > 1 ? objects.map((o) => box(...o.box)) : [box(x0, y0, x1, y1)],
+      words: objects.length > 1 ? `${where}, ${objects.length} objects` : where,
     };
   });
+
+  /** How values can be laid out in this file. */
+  protected readonly ways = computed(() => {
+    const objects = this.inspection()?.objects?.length ?? 0;
+    const tiles = factorOf(this.factor())?.layouts.includes('tile') ?? false;
+    return [
+      { id: 'height' as const, label: 'band by band over its height' },
+      ...(objects > 1 && tiles ? [{ id: 'tile' as const, label: `object by object, ${objects} of them` }] : []),
+    ];
+  });
+  protected readonly way = signal<'height' | 'tile'>('height');
+  protected readonly along = computed(() => (this.ways().some((w) => w.id === this.way()) ? this.way() : 'height'));
 
   protected again(): void {
     const context = this.context();
@@ -338,7 +376,15 @@ export class FilePage {
     if (!pair || !context || !file || !inspection) return;
     const baseline = tunedBaseline(pair.baseline, pair.values);
     const { hash, name, length } = file;
-    const trial = ownTrial({ hash, name, length }, inspection, context, baseline, this.factor());
+    const trial = ownTrial(
+      { hash, name, length },
+      inspection,
+      context,
+      baseline,
+      this.factor(),
+      undefined,
+      this.along(),
+    );
     const id = this.maker.open(pair.id, stopOfFactor(this.factor())?.id ?? freeStop, trial);
     void this.router.navigate(['/trial', id]);
   }

@@ -1,6 +1,7 @@
 import { inject, Injectable, signal } from '@angular/core';
 import { finalize, lastValueFrom, Subject, takeUntil, tap } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
+import type { LearntValue } from '#core/carry';
 import type { Context } from '#core/context';
 import type { Inspection } from '#core/inspect';
 import type { KeptFile } from '../data/database';
@@ -14,8 +15,11 @@ export type Checked =
   | { state: 'checked'; inspection: Inspection }
   | { state: 'refused'; faults: string[] };
 
+/** Larger files are not learnt from without being asked, bytes. */
+const MOST_LEARNT = 64 * 2 ** 20;
+
 /** The samples that come with the application. */
-export const samples = ['two-colour-knob', 'bracket-10', 'bracket-20', 'bracket-30', 'bracket-40'];
+export const samples = ['two-colour-knob', 'three-clips', 'bracket-10', 'bracket-20', 'bracket-30', 'bracket-40'];
 
 /** Files of other origin: kept in the browser, checked in a worker against the pair in hand. */
 @Injectable({ providedIn: 'root' })
@@ -102,6 +106,26 @@ export class FileShelf {
       this.context = key;
     }
     for (const hash of hashes) if (!this.checks().has(hash)) void this.begin(hash, context, key);
+  }
+
+  private readonly begun = new Set<string>();
+  private readonly values = signal<ReadonlyMap<string, LearntValue[]>>(new Map());
+
+  /** The settings that a file shows, as far as they are known by now. */
+  learnt(hash: string): LearntValue[] | undefined {
+    return this.values().get(hash);
+  }
+
+  /** Learns what settings files show, one after the other. */
+  async learn(files: readonly KeptFile[], context: Context): Promise<void> {
+    for (const { hash, length } of files) {
+      if (this.begun.has(hash) || length > MOST_LEARNT) continue;
+      this.begun.add(hash);
+      const file = await this.keeper.file(hash);
+      const said = file && (await lastValueFrom(this.pool.learn(file, context), { defaultValue: undefined }));
+      const found = said && 'result' in said && said.result.ok ? said.result.value.values : [];
+      this.values.update((m) => new Map(m).set(hash, found));
+    }
   }
 
   cancel(hash: string): void {

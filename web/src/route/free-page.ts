@@ -84,7 +84,7 @@ export class FreePage {
       id: s.id,
       label: s.label,
       purpose: s.purpose,
-      layouts: listed(layoutsOf(s.id).map((l) => alongWords[l])),
+      layouts: listed(layoutsOf({ specimen: { id: s.id, params: {} } }).map((l) => alongWords[l])),
     }));
   protected readonly records = computed(() =>
     this.keeper

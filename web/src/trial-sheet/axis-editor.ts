@@ -190,8 +190,8 @@ export class AxisEditor {
   /** What this specimen can carry, by groups of settings. */
   protected readonly options = computed(() => {
     const trial = this.trial();
-    const layouts = layoutsOf(trial?.specimen.id ?? '');
-    const specimen = specimenOf(trial?.specimen.id ?? '');
+    const layouts = trial ? layoutsOf(trial) : [];
+    const specimen = this.specimen();
     const carries = (id: string) =>
       (factorOf(id)?.layouts ?? []).some(
         (along) =>
@@ -214,16 +214,19 @@ export class AxisEditor {
     ];
   });
 
+  private readonly specimen = computed(() => specimenOf(this.trial()?.specimen.id ?? ''));
   protected readonly layouts = computed(() =>
-    layoutsOf(this.trial()?.specimen.id ?? '')
+    (this.trial() ? layoutsOf(this.trial()!) : [])
       .filter((l) => this.factor()?.layouts.includes(l))
-      .map((id) => ({ id, label: alongWords[id] })),
+      .map((id) => ({ id, label: this.specimen()?.words?.[id]?.laid ?? alongWords[id] })),
   );
 
   protected readonly ends = computed(() => {
     switch (this.axis()?.along) {
-      case 'tile':
-        return { first: 'first tile', last: 'last tile' };
+      case 'tile': {
+        const one = this.specimen()?.words?.tile?.one ?? 'tile';
+        return { first: `first ${one}`, last: `last ${one}` };
+      }
       case 'row':
         return { first: 'first in the row', last: 'last in the row' };
       case 'print':
@@ -268,7 +271,9 @@ export class AxisEditor {
 
   protected readonly canRamp = computed(() => {
     const axis = this.axis();
-    return axis !== undefined && layoutFaults([{ ...axis, kind: 'ramp' }], '').length === 0;
+    if (!axis) return false;
+    const ramp = { ...axis, kind: 'ramp' as const };
+    return layoutFaults([ramp], '').length === 0 && this.specimen()?.accepts([ramp]).length === 0;
   });
 
   /** The flow in force, in percent, where its passes can be multiplied or added; both are the same at 100 %. */

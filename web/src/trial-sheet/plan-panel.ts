@@ -9,12 +9,13 @@ import { testOnlyWords } from '#core/trial';
 import { TrialMaker } from '../route/trial-maker';
 import { NumberField } from '../ui/number-field';
 import { AxisEditor } from './axis-editor';
+import { BandBorders } from './band-borders';
 import { TrialDesk } from './trial-desk';
 
 /** Plan: the levels and the measures of the specimen; the drawing above follows at once. */
 @Component({
   selector: 'st-plan-panel',
-  imports: [AxisEditor, NumberField, FormsModule, Select],
+  imports: [AxisEditor, BandBorders, NumberField, FormsModule, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.locked()) {
@@ -24,7 +25,7 @@ import { TrialDesk } from './trial-desk';
       </div>
     } @else if (desk.record(); as record) {
       <st-axis-editor [which]="0" />
-      @if (record.trial.axes.length > 0) {
+      @if (record.trial.axes.length > 0 && !record.trial.source) {
         <st-axis-editor [which]="1" />
       }
       <div class="fields">
@@ -37,6 +38,9 @@ import { TrialDesk } from './trial-desk';
             [outside]="paramFault(f.key)"
             (changed)="setParam(f.key, $event)"
           />
+        }
+        @if (banded()) {
+          <st-band-borders />
         }
         <div class="choice">
           @if (heats()) {
@@ -121,16 +125,34 @@ export class PlanPanel {
   private readonly router = inject(Router);
   readonly settings = output<void>();
   protected readonly waits = ['go on', 'wait'];
+  private readonly trial = computed(() => this.desk.record()?.trial);
+  private readonly specimen = computed(() => specimenOf(this.trial()?.specimen.id ?? ''));
+  /** A finished file goes on at each level: the nozzle would wait on the part. */
   protected readonly heats = computed(
-    () => this.desk.record()?.trial.axes.some((a) => factorOf(a.factor)?.setting === 'nozzleTemperature') ?? false,
+    () =>
+      !this.trial()?.source &&
+      (this.trial()?.axes.some((a) => factorOf(a.factor)?.setting === 'nozzleTemperature') ?? false),
   );
-  protected readonly fields = computed(() => specimenOf(this.desk.record()?.trial.specimen.id ?? '')?.fields ?? []);
+  /** Bands of a finished file lie where the user wants them. */
+  protected readonly banded = computed(
+    () => this.trial()?.source !== undefined && (this.trial()?.axes.some((a) => a.along === 'height') ?? false),
+  );
+  protected readonly fields = computed(() =>
+    (this.specimen()?.fields ?? []).filter(
+      (f) => !f.along || (this.trial()?.axes.some((a) => a.along === f.along) ?? false),
+    ),
+  );
   /** The exact list of levels of each axis. */
   protected readonly lists = computed(() =>
     (this.desk.record()?.trial.axes ?? []).flatMap((axis) => {
       const factor = factorOf(axis.factor);
       if (!factor) return [];
-      const names = { height: 'bands', row: 'in a row', tile: 'tiles', print: 'prints' };
+      const names = {
+        height: 'bands',
+        row: 'in a row',
+        tile: this.specimen()?.words?.tile?.many ?? 'tiles',
+        print: 'prints',
+      };
       return [
         {
           count: `${axis.levels.length} ${names[axis.along]}`,

@@ -22,12 +22,16 @@ import { WorkerPool } from '../work/worker-pool';
 import type { LayerLines } from '../work/layer-lines';
 import { TrialDesk } from './trial-desk';
 import {
+  byKey,
   drawn,
+  fitted,
   kindOf,
   moveAt,
   rangeOf,
+  scaleBar,
   segmentsOf,
   strokes,
+  zoomed,
   type Frame,
   type Kind,
   type Picture,
@@ -105,15 +109,18 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
               'Layer ' + (index() + 1) + ' from above. Plus and minus zoom, arrows move, 0 shows the whole.'
             "
           ></canvas>
-          <p-slider
-            class="layers"
-            orientation="vertical"
-            [ngModel]="index()"
-            (ngModelChange)="index.set($event)"
-            [min]="0"
-            [max]="layers().length - 1"
-            ariaLabel="Layer"
-          />
+          <!-- The slider places its handle by the range it had when it was given its value: with a new range, a new one. -->
+          @for (n of [layers().length]; track n) {
+            <p-slider
+              class="layers"
+              orientation="vertical"
+              [ngModel]="index()"
+              (ngModelChange)="index.set($event)"
+              [min]="0"
+              [max]="n - 1"
+              ariaLabel="Layer"
+            />
+          }
         </div>
         <div class="bar moves">
           <span class="small">moves</span>
@@ -428,9 +435,7 @@ export class ToolpathDrawer implements OnDestroy {
   private readonly whole = computed<Frame>(() => {
     const { width, height } = this.size();
     const b = this.desk.inspection()?.bounds ?? [0, 0, 0, 1, 1, 1];
-    const margin = 3;
-    const scale = Math.min(width / (b[3] - b[0] + 2 * margin), height / (b[4] - b[1] + 2 * margin));
-    return { scale, x: width / 2 - (scale * (b[0] + b[3])) / 2, y: height / 2 + (scale * (b[1] + b[4])) / 2 };
+    return fitted([b[0], b[1], b[3], b[4]], width, height);
   });
   private readonly frame = computed(() => this.view() ?? this.whole());
 
@@ -511,14 +516,7 @@ export class ToolpathDrawer implements OnDestroy {
       }
       c.stroke();
     }
-    c.lineWidth = 1;
-    c.beginPath();
-    c.moveTo(14, height - 14);
-    c.lineTo(14 + 10 * scale, height - 14);
-    c.stroke();
-    c.fillStyle = ink;
-    c.font = `12px ${font}`;
-    c.fillText('10 mm', 14, height - 22);
+    scaleBar(c, p.frame, ink, height, font);
   }
 
   protected grab(event: PointerEvent): void {
@@ -554,28 +552,14 @@ export class ToolpathDrawer implements OnDestroy {
   }
 
   private zoomAt(cx: number, cy: number, by: number): void {
-    const f = this.frame();
-    const scale = Math.min(400, Math.max(this.whole().scale * 0.5, f.scale * by));
-    const k = scale / f.scale;
-    this.view.set({ scale, x: cx - (cx - f.x) * k, y: cy - (cy - f.y) * k });
+    this.view.set(zoomed(this.frame(), this.whole(), cx, cy, by));
   }
 
   protected key(event: KeyboardEvent): void {
     const { width, height } = this.size();
-    const f = this.frame();
-    const step = 60;
-    const moves: Record<string, [number, number]> = {
-      ArrowLeft: [step, 0],
-      ArrowRight: [-step, 0],
-      ArrowUp: [0, step],
-      ArrowDown: [0, -step],
-    };
-    const move = moves[event.key];
-    if (move) this.view.set({ ...f, x: f.x + move[0], y: f.y + move[1] });
-    else if (event.key === '+' || event.key === '=') this.zoomAt(width / 2, height / 2, 1.4);
-    else if (event.key === '-') this.zoomAt(width / 2, height / 2, 1 / 1.4);
-    else if (event.key === '0') this.view.set(undefined);
-    else return;
+    const next = byKey(event.key, this.frame(), this.whole(), width, height);
+    if (next === null) return;
+    this.view.set(next);
     event.preventDefault();
   }
 }

@@ -10,6 +10,7 @@ import type { Finding, Inspection } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import { BlobBytes } from './blob-bytes';
 import { LayerGatherer, type LayerLines } from './layer-lines';
+import { overOneAnother, type LayerPair, type Reading } from './over-one-another';
 import { takeIn, type Taken } from './take-in';
 
 /** What a made file is on the page's side: bytes that passed the check, and what is said of them. */
@@ -22,11 +23,7 @@ export interface MadeFile {
 const SLICE = 1 << 20;
 const cancelled = new Set<number>();
 
-function* layersJob(
-  bytes: BlobBytes,
-  of: { diameter: number; firmware: 'marlin' | 'klipper' | 'reprap' },
-  layers: LayerGatherer,
-): Job<undefined> {
+function* layersJob(bytes: BlobBytes, of: Reading, layers: LayerGatherer): Job<undefined> {
   const take = (chunk: Chunk) => layers.take(chunk);
   const named = namesItsLines(bytes) ? undefined : new Recogniser(take);
   const reader = new GcodeReader((chunk) => (named ? named.take(chunk) : take(chunk)), of);
@@ -42,21 +39,29 @@ function* layersJob(
   return done(undefined);
 }
 
-/** Drives a job in slices of 25 ms, so that cancelling and other calls get through. */
-async function drive<T>(id: number, job: Job<T>, report: (p: Progress) => void, slice = 25): Promise<Result<T>> {
+/**
+ * Drives a job in slices of 25 ms, so that cancelling and other calls get through. What is reported last has been heard
+ * before the result goes out: the two travel by ways of their own, and the result could overtake it.
+ */
+async function drive<T>(
+  id: number,
+  job: Job<T>,
+  report: (p: Progress) => void | Promise<void>,
+  slice = 25,
+): Promise<Result<T>> {
   let said: Progress | undefined;
   let last = performance.now();
   for (;;) {
     const step = job.next();
     if (step.done) {
       // What was reached since the last slice is said too.
-      if (said) report(said);
+      if (said) await report(said);
       return step.value;
     }
     said = step.value;
     if (performance.now() - last < slice) continue;
     said = undefined;
-    report(step.value);
+    void report(step.value);
     await new Promise((resolve) => setTimeout(resolve));
     if (cancelled.delete(id)) {
       job.return(refuse(fault('work.cancelled', 'work', 'it was cancelled', 'start it again')));
@@ -115,8 +120,8 @@ const api = {
   layers(
     id: number,
     file: Blob,
-    of: { diameter: number; firmware: 'marlin' | 'klipper' | 'reprap' },
-    report: (p: Progress, batch: LayerLines[]) => void,
+    of: Reading,
+    report: (p: Progress, batch: LayerLines[]) => void | Promise<void>,
   ): Promise<Result<undefined>> {
     const bytes = new BlobBytes(file);
     const layers = new LayerGatherer(of.diameter);
@@ -134,7 +139,7 @@ const api = {
         l.cells,
         l.crossings,
       ]);
-      report(
+      return report(
         p,
         transfer(
           batch,
@@ -143,6 +148,31 @@ const api = {
       );
     };
     return drive(id, layersJob(bytes, of, layers), hand, 60);
+  },
+
+  /** Two files laid over one another: batches of pairs of layers as they are read. */
+  over(
+    id: number,
+    first: Blob,
+    second: Blob,
+    of: Reading,
+    report: (p: Progress, batch: LayerPair[]) => void | Promise<void>,
+  ): Promise<Result<undefined>> {
+    let batch: LayerPair[] = [];
+    const job = overOneAnother(new BlobBytes(first), new BlobBytes(second), of, (pair) => batch.push(pair));
+    const hand = (p: Progress) => {
+      const whole = batch;
+      batch = [];
+      const arrays = whole.flatMap(({ a, b }) => [a.ends, a.own, b.ends, b.own]);
+      return report(
+        p,
+        transfer(
+          whole,
+          arrays.map((array) => array.buffer),
+        ),
+      );
+    };
+    return drive(id, job, hand, 60);
   },
 
   cancel(id: number): void {

@@ -8,6 +8,7 @@ import type { Finding, Inspection } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import type { CoreApi, MadeFile } from './core.worker';
 import type { LayerLines } from './layer-lines';
+import type { LayerPair, Reading } from './over-one-another';
 import type { Taken } from './take-in';
 
 /** What long work says: how far it is, then its result. */
@@ -95,17 +96,29 @@ export class WorkerPool implements OnDestroy {
   }
 
   /** The lines of a G-code text: layers in batches, from below, each with how far the reading is. */
-  layers(file: Blob, { printer, filament }: Context): Observable<{ progress: Progress; layers: LayerLines[] }> {
-    const of = { diameter: filament.diameter, firmware: printer.firmware };
+  layers(file: Blob, context: Context): Observable<{ progress: Progress; layers: LayerLines[] }> {
+    return this.batches<LayerLines>((api, id, said) => api.layers(id, file, readingOf(context), said)).pipe(
+      map(({ progress, batch }) => ({ progress, layers: batch })),
+    );
+  }
+
+  /** Two files laid over one another, pair of layers by pair of layers from below. */
+  over(first: Blob, second: Blob, context: Context): Observable<{ progress: Progress; batch: LayerPair[] }> {
+    return this.batches<LayerPair>((api, id, said) => api.over(id, first, second, readingOf(context), said));
+  }
+
+  /** Work that hands over what it finds bit by bit; refusal is an error in words. */
+  private batches<T>(
+    call: (api: Remote<CoreApi>, id: number, said: (p: Progress, batch: T[]) => void) => Promise<Result<undefined>>,
+  ): Observable<{ progress: Progress; batch: T[] }> {
     return new Observable((subscriber) => {
       const work = this.work<undefined>((api, id, said) =>
-        api.layers(
+        call(
+          api,
           id,
-          file,
-          of,
-          proxy((progress: Progress, layers: LayerLines[]) => {
+          proxy((progress: Progress, batch: T[]) => {
             said(progress);
-            subscriber.next({ progress, layers });
+            subscriber.next({ progress, batch });
           }),
         ),
       ).subscribe({
@@ -142,6 +155,12 @@ export class WorkerPool implements OnDestroy {
     this.seats.splice(this.seats.indexOf(seat), 1);
   }
 }
+
+/** What the reader needs to know of a pair. */
+const readingOf = ({ printer, filament }: Context): Reading => ({
+  diameter: filament.diameter,
+  firmware: printer.firmware,
+});
 
 /** What two halves of a check have said so far. */
 function joined(seen: Working<Inspection>, safety: Working<Finding[]>): Working<Inspection> {

@@ -140,10 +140,10 @@ test('four files beside one another become a trial that is read and settled', as
   for (const k of [10, 20, 30, 40]) await page.getByRole('checkbox', { name: `Compare bracket-${k}` }).check();
   await page.getByRole('link', { name: 'Compare 4 files' }).click();
   await expect(page.getByText('Not printed')).toBeVisible();
-  const row = page.getByRole('row', { name: /bracket-40/ });
+  const row = page.getByRole('row', { name: /Compare with bracket-40/ });
   await expect(row).toContainText('+64 %', { timeout: 30_000 });
   await page.getByRole('radio', { name: 'Compare with bracket-40.gcode' }).check();
-  await expect(page.getByRole('row', { name: /bracket-10/ })).toContainText('-39 %'.replace('-', '−'));
+  await expect(page.getByRole('row', { name: /Compare with bracket-10/ })).toContainText('-39 %'.replace('-', '−'));
   // What else differs is read off their lines; laid over one another, the lines of each alone come forward.
   await expect(page.getByRole('row', { name: /^infill density %/ })).toContainText(/10.*20.*30.*40/, {
     timeout: 30_000,

@@ -2,6 +2,10 @@ import { spawn } from 'node:child_process';
 import { expect, test, type Page } from '@playwright/test';
 import { axeFindings, estimated, fitsAcross, kept, useDemo } from './steps';
 
+/** A picture of eight by six points. */
+const PIXELS =
+  'iVBORw0KGgoAAAANSUhEUgAAAAgAAAAGCAIAAABxZ0isAAAAaElEQVR4nE3LERSDUABA0S/xeJJMJuMkSZLJJHkyGSeTJ0kcJ0k8jsdxPB7Ho338fM8NAXMsERRHXHDDcMYaH9jjjG/84C/CDVsc8IUrfjHDU4S073jAC14jpP2IBTb4jJD2Cu/Y4YR/XBQ+4MDX4c8AAAAASUVORK5CYII=';
+
 const stage = (page: Page, name: string) =>
   page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
 
@@ -277,6 +281,40 @@ test('a phone at the printer comes in by its code and reads the sheet on the des
     await phone.getByLabel('Note').fill('glossy from here up');
     await phone.getByLabel('Note').press('Enter');
     await expect(desk.locator('.noted').first()).toBeVisible();
+    // Two by two: blind on the phone, and the answers are the desk's.
+    await phone.getByRole('button', { name: 'which is better?' }).tap();
+    await expect(phone.getByText(/0 answered/)).toBeVisible();
+    await expect(phone.getByRole('group', { name: 'Cells' })).toHaveCount(0);
+    await fitsAcross(phone);
+    await phone
+      .getByRole('button', { name: /band \d from the bed/ })
+      .first()
+      .tap();
+    await expect(phone.getByText(/1 answered/)).toBeVisible();
+    await track.getByRole('button').first().click();
+    await desk.getByRole('button', { name: 'Which is better?' }).click();
+    await expect(desk.getByText(/^1 answered/)).toBeVisible();
+    await desk.getByRole('button', { name: 'Back to scores' }).click();
+    // A close look at the cell in hand stands in its row.
+    await phone.getByRole('button', { name: 'scores' }).tap();
+    await phone.getByLabel(/^Close-up of/).setInputFiles({
+      name: 'close.png',
+      mimeType: 'image/png',
+      buffer: Buffer.from(PIXELS, 'base64'),
+    });
+    await expect(desk.getByRole('img', { name: /^photo of/ })).toHaveCount(1);
+    // What is measured goes over too; what is no figure is answered there.
+    await desk.getByText('measure something else').click();
+    await desk.getByLabel('what', { exact: true }).fill('strand');
+    await desk.getByLabel('unit, and ± of the instrument').fill('mm');
+    await desk.getByRole('button', { name: 'Add the track' }).click();
+    await phone.getByRole('button', { name: 'measured' }).tap();
+    await phone.getByLabel(/^strand, mm/).fill('long');
+    await phone.getByLabel(/^strand, mm/).press('Enter');
+    await expect(phone.getByRole('alert')).toContainText('is not a number');
+    await phone.getByLabel(/^strand, mm/).fill('1,5*2');
+    await phone.getByLabel(/^strand, mm/).press('Enter');
+    await expect(desk.getByRole('group', { name: 'strand mm' })).toContainText('3');
     await context.close();
     await desk.close();
   } finally {
@@ -297,4 +335,29 @@ test('a loose tile is found by the figures on it', async ({ page }) => {
   await piece.fill('110');
   await piece.press('Enter');
   await expect(page.getByText('no piece carries “110”; the figures are 98, 99, 100, 101, 102')).toBeVisible();
+});
+
+test('a close look and a note belong to a cell, whatever is read of it', async ({ page }) => {
+  await useDemo(page);
+  await openDemo(page, 'demo-plover-temperature', 'read');
+  const chooser = page.waitForEvent('filechooser');
+  await page.keyboard.press('p');
+  await (await chooser).setFiles({ name: 'close.png', mimeType: 'image/png', buffer: Buffer.from(PIXELS, 'base64') });
+  await expect(page.getByRole('img', { name: 'photo of 215 °C' })).toBeVisible();
+  // Typed at once, every letter belongs to the note, digits too.
+  await page.keyboard.press('n');
+  await page.keyboard.type('2 strands at 3 mm');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Of 215 °C: 2 strands at 3 mm')).toBeVisible();
+  await expect(page.getByText('not read', { exact: true })).toBeVisible();
+  await page.keyboard.press('3');
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByText('Of 215 °C: 2 strands at 3 mm')).toBeVisible();
+  await page.getByRole('button', { name: /^Photos/ }).click();
+  await page.getByLabel('What the photo shows').selectOption({ label: '205 °C, close up' });
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('img', { name: 'photo of 205 °C' })).toBeVisible();
+  await kept(page);
+  await page.reload();
+  await expect(page.getByRole('img', { name: 'photo of 205 °C' })).toBeVisible({ timeout: 30_000 });
 });

@@ -1,3 +1,5 @@
+import { arithmetic, done, fault, refuse, type Result } from '#core/base';
+
 /** A quantity that is measured on a cell. */
 export interface Measure {
   id: string;
@@ -86,3 +88,12 @@ export const measures: readonly Measure[] = [
 
 /** A measured quantity by id. */
 export const measureOf = (id: string): Measure | undefined => measures.find((m) => m.id === id);
+
+/** A measured figure as it was typed: a number with arithmetic and its unit, or yes and no as 1 and 0. */
+export function measuredFrom(text: string, { id, unit }: Pick<Measure, 'id' | 'unit'>): Result<number> {
+  if (unit !== 'yes/no') return arithmetic(text, unit, id);
+  const said = text.trim().toLowerCase();
+  if (/^(y|yes|1)$/.test(said)) return done(1);
+  if (/^(n|no|0)$/.test(said)) return done(0);
+  return refuse(fault('judge.yes-no', id, `“${text.trim()}” is neither yes nor no`, 'write yes or no'));
+}

@@ -55,6 +55,11 @@ export class Pairing {
     this.weight = new Float64Array(this.draws.length).fill(1 / this.draws.length);
   }
 
+  /** Whether quality is taken to rise to one piece and to fall from there. */
+  get ordered(): boolean {
+    return this.options.ordered ?? false;
+  }
+
   add(answer: Answer): this {
     this.answers.push(answer);
     let total = 0;

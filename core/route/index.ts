@@ -5,3 +5,5 @@ export * from './confirming';
 export * from './comparing';
 export * from './symptoms';
 export * from './phone';
+export * from './pairing';
+export * from './measured';

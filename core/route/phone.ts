@@ -26,9 +26,27 @@ export const sayingSchema = z.discriminatedUnion('kind', [
     judge: z.string().min(1).max(60),
   }),
   z.strictObject({
+    kind: z.literal('pair'),
+    record: z.string().max(160),
+    track: z.string().min(1).max(60),
+    a: cell,
+    b: cell,
+    result: z.enum(['a', 'b', 'tie']),
+    judge: z.string().min(1).max(60),
+  }),
+  z.strictObject({
+    kind: z.literal('measure'),
+    record: z.string().max(160),
+    cell,
+    track: z.string().min(1).max(60),
+    value: z.number().min(-1e9).max(1e9),
+  }),
+  z.strictObject({
     kind: z.literal('photo'),
     record: z.string().max(160),
     name: z.string().max(120),
+    /** Of a close look: the cell. */
+    cell: cell.optional(),
     /** A JPEG in base64. */
     data: z
       .string()

@@ -57,8 +57,13 @@ export const photoSchema = z.strictObject({
   height: z.int().min(1).max(4096),
   /** Upper left, upper right, lower right, lower left. */
   corners: z.tuple([corner, corner, corner, corner]),
+  /** A close look at one cell: it has no place in the rows. */
+  cell: cell.optional(),
 });
 export type Photo = z.infer<typeof photoSchema>;
+
+/** What was noted of a cell as a whole. */
+export const cellNoteSchema = z.strictObject({ print: id, cell, text: z.string().min(1).max(2000) });
 
 /** A trial at work: its plan, its prints, its readings, and what was settled. */
 export const recordSchema = z.strictObject({
@@ -85,6 +90,7 @@ export const recordSchema = z.strictObject({
   /** Answers to “which is better?”: two cells of a track. */
   pairs: z.array(pairAnswerSchema).max(500).optional(),
   photos: z.array(photoSchema).max(60).optional(),
+  notes: z.array(cellNoteSchema).max(2000).optional(),
 });
 
 /** A pair as it is kept: it names its printer and filament, and holds its values and their history. */

@@ -1,4 +1,4 @@
-import { normal, seeded, shuffled } from '#core/base';
+import { normal, seeded, shuffled, type Random } from '#core/base';
 
 /** What one score says: where on the sweep, in level steps from its first level, and 0–4. */
 export interface Evidence {
@@ -29,6 +29,8 @@ export const BEYOND = 5;
 const PER_STEP = 12;
 const SAMPLES = 12_000;
 const DRAWS = 320;
+/** Steps that each drawn curve walks on in each of its amounts. */
+const SWEEPS = 5;
 
 /**
  * Ordinal scores → the curves that could have given them.
@@ -38,7 +40,9 @@ const DRAWS = 320;
  * peak whose flanks have widths of their own, b + (t − b)·exp(−(|x − m|/w)^p) or
  * t − a·(√(1 + ((x − m)/w)²) − 1), or a step b + (t − b)/(1 + e^((x − m)/w)).
  * The posterior comes from importance sampling: a fixed, seeded set of curves drawn from the prior, each weighed by its
- * likelihood, then drawn again by weight. Replicates are readings like others and so weigh by their number.
+ * likelihood, then drawn again by weight; then each drawn curve walks on for some Metropolis steps, so that few good ones
+ * among the first do not stand for all (resample-move, Gilks and Berzuini 2001). Replicates are readings like others and
+ * so weigh by their number.
  *
  * @param evidence readings; at least one
  * @param span the last position of the sweep, in level steps (the first is 0)
@@ -59,13 +63,13 @@ export function respond(evidence: readonly Evidence[], shape: Shape, span: numbe
     list.push(Math.min(4, Math.max(0, score)));
     places.set(x, list);
   }
-  for (const [x, scores] of places) {
+  // The same scores at the same place weigh alike on every curve of one noise and height: summed once.
+  const sums = [...places]
+    .sort((a, b) => a[0] - b[0])
+    .map(([x, scores]) => ({ x, byNoise: tables.map((row) => chances(row, scores.sort())) }));
+  for (const { x, byNoise } of sums) {
     const heights = prior.placesAt(x);
-    // The same scores at the same place weigh alike on every curve of one noise and height: summed once.
-    const sums = tables.map((row) =>
-      Float64Array.from({ length: 12 * FINE + 1 }, (_, k) => scores.reduce((sum, s) => sum + chance(row, s, k), 0)),
-    );
-    for (let i = 0; i < count; i++) log[i]! += sums[prior.noise[i]!]![heights[i]!]!;
+    for (let i = 0; i < count; i++) log[i]! += byNoise[prior.noise[i]!]![heights[i]!]!;
   }
   let best = -Infinity;
   for (let i = 0; i < count; i++) if (log[i]! > best) best = log[i]!;
@@ -85,11 +89,13 @@ export function respond(evidence: readonly Evidence[], shape: Shape, span: numbe
     chosen.push(at);
   }
   // Neighbours in the list are alike; mixed, so that qualities can be combined draw by draw.
-  const order = shuffled(DRAWS, random);
-  order.forEach((k, d) => {
-    const i = chosen[k]!;
-    noise[d] = NOISES[prior.noise[i]!]!;
-    draws.push(Float64Array.from(prior.grid, (x) => prior.at(i, x)));
+  const kept = shuffled(DRAWS, random).map((k) => prior.curve(chosen[k]!));
+  walk(kept, prior, sums, random);
+  kept.forEach((curve, d) => {
+    noise[d] = NOISES[curve.noise]!;
+    const heights = new Float64Array(prior.grid.length);
+    for (let k = 0; k < heights.length; k++) heights[k] = heightOf(curve, prior.way, prior.grid[k]!);
+    draws.push(heights);
   });
   return {
     grid: prior.grid,
@@ -97,6 +103,86 @@ export function respond(evidence: readonly Evidence[], shape: Shape, span: numbe
     noise,
     evidence: best + Math.log(total / count) - flatEvidence([...places.values()].flat()),
   };
+}
+
+/** Log chances of several scores together, by the place of the height. */
+function chances(row: readonly Float64Array[], scores: readonly number[]): Float64Array {
+  const sum = new Float64Array(12 * FINE + 1);
+  for (const s of scores) for (let k = 0; k < sum.length; k++) sum[k]! += chance(row, s, k);
+  return sum;
+}
+
+/** Each curve steps on by a random walk that leaves the posterior as it is (Metropolis and others 1953). */
+function walk(
+  curves: Curve[],
+  { way, density, flank }: Prior,
+  sums: readonly { x: number; byNoise: readonly Float64Array[] }[],
+  random: Random,
+): void {
+  const likelihood = (c: Curve): number => {
+    let sum = 0;
+    for (let i = 0; i < sums.length; i++) {
+      const { x, byNoise } = sums[i]!;
+      sum += byNoise[c.noise]![placeOf(heightOf(c, way, x))]!;
+    }
+    return sum;
+  };
+  const step = 0.9 * Math.max(0.05, deviation(curves.map((c) => c.m)));
+  const width = 0.9 * Math.max(0.05, deviation(curves.map((c) => Math.log(c.left))));
+  for (const c of curves) {
+    let now = likelihood(c);
+    let dense = density(c);
+    const next = { ...c };
+    /** Goes to `next` or back, by its likelihood and `ratio`, the log of what the prior says of both. */
+    const attempt = (ratio: number) => {
+      if (ratio > -Infinity) {
+        const then = likelihood(next);
+        if (Math.log(1 - random()) < then - now + ratio) {
+          copy(next, c);
+          now = then;
+          dense = density(c);
+          return;
+        }
+      }
+      copy(c, next);
+    };
+    const stepped = () => attempt(density(next) - dense);
+    for (let k = 0; k < SWEEPS; k++) {
+      next.m += step * normal(random);
+      stepped();
+      next.left *= Math.exp(width * normal(random));
+      if (next.alike) next.right = next.left;
+      stepped();
+      if (!c.alike) {
+        next.right *= Math.exp(width * normal(random));
+        stepped();
+      }
+      next.top += 0.3 * normal(random);
+      next.drop += 0.5 * normal(random);
+      stepped();
+      // What has names or a coin is drawn anew as the prior would: then only the likelihood speaks.
+      next.noise = Math.floor(random() * NOISES.length);
+      if (way === 0) Object.assign(next, flank(c.left, random));
+      attempt(0);
+    }
+  }
+}
+
+/** Puts one curve in place of another; hot, so without asking for keys. */
+function copy(from: Curve, to: Curve): void {
+  to.m = from.m;
+  to.top = from.top;
+  to.drop = from.drop;
+  to.left = from.left;
+  to.right = from.right;
+  to.alike = from.alike;
+  to.power = from.power;
+  to.noise = from.noise;
+}
+
+function deviation(values: readonly number[]): number {
+  const mean = values.reduce((a, b) => a + b, 0) / values.length;
+  return Math.sqrt(values.reduce((sum, v) => sum + (v - mean) ** 2, 0) / values.length);
 }
 
 /** How well a flat line explains scores: log of the mean likelihood over its height and noise. */
@@ -109,19 +195,72 @@ function flatEvidence(scores: readonly number[]): number {
   return best + Math.log(logs.reduce((sum, v) => sum + Math.exp(v - best), 0) / logs.length);
 }
 
+/** What one curve is made of: its place, height and fall, in level steps and score points. */
+interface Curve {
+  m: number;
+  top: number;
+  drop: number;
+  left: number;
+  right: number;
+  /** Whether both flanks are as wide. */
+  alike: boolean;
+  power: number;
+  /** Index of its noise. */
+  noise: number;
+}
+
 interface Prior {
+  /** 1 where it gets better upward, −1 downward, 0 where it has a peak. */
+  way: 1 | -1 | 0;
   grid: Float64Array;
+  /** Index of the noise of each curve. */
   noise: Uint8Array;
-  at(sample: number, x: number): number;
+  curve(i: number): Curve;
   /** For each curve, the place of its height at a position in the tables of chances. */
   placesAt(x: number): Uint16Array;
+  /** Log of the density of a curve’s amounts, but for a constant; −∞ outside. */
+  density(c: Curve): number;
+  /** A right flank and a form of both, drawn anew. */
+  flank(left: number, random: Random): Pick<Curve, 'right' | 'alike' | 'power'>;
 }
 const priors = new Map<string, Prior>();
 const NOISES = [0.35, 0.5, 0.65];
+/** 0 stands for the hyperbola: round at the top, straight further out. */
+const POWERS = [0, 0, 0, 1.6, 2, 2.6];
+/** How much wider or narrower one flank is than the other, as the deviation of a logarithm. */
+const UNEVEN = 0.55;
+
+/** The score of a curve at a position, unclipped. */
+function heightOf(c: Curve, way: Prior['way'], x: number): number {
+  const d = x - c.m;
+  if (way !== 0) return c.top - c.drop / (1 + Math.exp((way * d) / c.left));
+  const u = d < 0 ? -d / c.left : d / c.right;
+  if (c.power === 0) return c.top - c.drop * (Math.sqrt(1 + u * u) - 1);
+  return c.top - c.drop * (1 - Math.exp(-(c.power === 2 ? u * u : u ** c.power)));
+}
 
 function priorOf(shape: Shape, span: number): Prior {
   const random = seeded(20);
   const n = SAMPLES;
+  const wide = span + 2 * BEYOND;
+  const places = shuffled(n, random);
+  const peak = shape === 'peak';
+  // Of few levels each step is a large part of the range.
+  const narrow = peak ? Math.min(1.5, span / 4.67) : 0.04;
+  const broad = peak ? 9 : 2.5;
+  // The best is faultless most often, but one print in five is spoilt by something else.
+  const [high, off] = peak ? [4.2, 0.6] : [4.3, 0.7];
+  const [least, more] = peak ? [1.5, 4] : [1.2, 3.6];
+  const flank: Prior['flank'] = (left, r) => {
+    // Flanks are alike in two cases of five.
+    const alike = r() < 0.4;
+    return {
+      alike,
+      right: alike ? left : left * Math.exp(UNEVEN * normal(r)),
+      power: POWERS[Math.floor(r() * POWERS.length)]!,
+    };
+  };
+  // Arrays of figures, not objects: there are thousands, and a new sweep makes them anew.
   const [m, top, drop, left, right, power] = Array.from({ length: 6 }, () => new Float64Array(n)) as [
     Float64Array,
     Float64Array,
@@ -130,54 +269,61 @@ function priorOf(shape: Shape, span: number): Prior {
     Float64Array,
     Float64Array,
   ];
-  const noise = new Uint8Array(n);
-  const wide = span + 2 * BEYOND;
-  const places = shuffled(n, random);
-  // Of few levels each step is a large part of the range.
-  const narrow = Math.min(1.5, span / 4.67);
-  // 0 stands for the hyperbola: round at the top, straight further out.
-  const powers = [0, 0, 0, 1.6, 2, 2.6];
+  const [noise, alike] = [new Uint8Array(n), new Uint8Array(n)];
   for (let i = 0; i < n; i++) {
     // The place of the peak or step is spread evenly, each sample in a slot of its own.
     m[i] = -BEYOND + (wide * (places[i]! + random())) / n;
-    noise[i] = Math.floor(random() * 3);
-    if (shape === 'peak') {
-      // The best is faultless most often, but one print in five is spoilt by something else.
-      top[i] = random() < 0.8 ? 4.2 - Math.abs(normal(random)) * 0.6 : 1.5 + 2.5 * random();
-      drop[i] = 1.5 + 4 * random();
-      left[i] = Math.exp(Math.log(narrow) + Math.log(9 / narrow) * random());
-      // Flanks are alike more often than not.
-      right[i] = random() < 0.35 ? left[i]! : left[i]! * Math.exp(0.6 * normal(random));
-      power[i] = powers[Math.floor(random() * powers.length)]!;
-    } else {
-      top[i] = random() < 0.8 ? 4.3 - Math.abs(normal(random)) * 0.7 : 1.5 + 2.5 * random();
-      drop[i] = 1.2 + 3.6 * random();
-      left[i] = Math.exp(Math.log(0.04) + Math.log(2.5 / 0.04) * random());
-    }
+    noise[i] = Math.floor(random() * NOISES.length);
+    top[i] = random() < 0.8 ? high - Math.abs(normal(random)) * off : 1.5 + 2.5 * random();
+    drop[i] = least + more * random();
+    left[i] = narrow * (broad / narrow) ** random();
+    const own = peak ? flank(left[i]!, random) : undefined;
+    right[i] = own?.right ?? left[i]!;
+    power[i] = own?.power ?? 0;
+    alike[i] = (own?.alike ?? true) ? 1 : 0;
   }
+  const curve = (i: number): Curve => ({
+    m: m[i]!,
+    top: top[i]!,
+    drop: drop[i]!,
+    left: left[i]!,
+    right: right[i]!,
+    power: power[i]!,
+    noise: noise[i]!,
+    alike: alike[i] === 1,
+  });
+  const density = (c: Curve): number => {
+    if (c.m < -BEYOND || c.m > span + BEYOND || c.drop < least || c.drop > least + more) return -Infinity;
+    if (c.left < narrow || c.left > broad) return -Infinity;
+    const below = (high - c.top) / off;
+    const tops =
+      (below >= 0 ? (0.8 * 2 * Math.exp((-below * below) / 2)) / (off * Math.sqrt(2 * Math.PI)) : 0) +
+      (c.top >= 1.5 && c.top <= 4 ? 0.2 / 2.5 : 0);
+    const apart = c.alike ? 0 : Math.log(c.right / c.left) / UNEVEN;
+    return Math.log(tops) - (apart * apart) / 2;
+  };
   const count = Math.round(wide * PER_STEP) + 1;
   const grid = Float64Array.from({ length: count }, (_, k) => -BEYOND + (wide * k) / (count - 1));
-  const way = shape === 'rising' ? -1 : 1;
-  const at =
-    shape === 'peak'
-      ? (i: number, x: number): number => {
-          const d = x - m[i]!;
-          const u = d < 0 ? -d / left[i]! : d / right[i]!;
-          const p = power[i]!;
-          if (p === 0) return top[i]! - drop[i]! * (Math.sqrt(1 + u * u) - 1);
-          return top[i]! - drop[i]! * (1 - Math.exp(-(p === 2 ? u * u : u ** p)));
-        }
-      : (i: number, x: number): number => top[i]! - drop[i]! / (1 + Math.exp((-way * (x - m[i]!)) / left[i]!));
+  const way = peak ? 0 : shape === 'rising' ? 1 : -1;
   const known = new Map<number, Uint16Array>();
   return {
+    way,
     grid,
     noise,
-    at,
+    curve,
+    density,
+    flank,
     placesAt(x) {
       let found = known.get(x);
       if (!found) {
         if (known.size > 80) known.clear();
-        known.set(x, (found = Uint16Array.from({ length: n }, (_, i) => placeOf(at(i, x)))));
+        known.set(x, (found = new Uint16Array(n)));
+        const c = curve(0);
+        for (let i = 0; i < n; i++) {
+          [c.m, c.top, c.drop] = [m[i]!, top[i]!, drop[i]!];
+          [c.left, c.right, c.power] = [left[i]!, right[i]!, power[i]!];
+          found[i] = placeOf(heightOf(c, way, x));
+        }
       }
       return found;
     },

@@ -139,9 +139,11 @@ export interface SettleOptions {
 const DIFFERENCE = Math.log(2.5);
 /** Below this mean score nothing is any good, and less evidence is enough to follow a side. */
 const POOR = 1.5;
-const HINT = -0.25;
+const HINT = -1.1;
 /** With this share of the drawn tops outside what is read, the best lies at the edge. */
 const OUTSIDE = 0.31;
+/** Levels that a next trial is chosen from, at most about so many. */
+const MOST_CANDIDATES = 72;
 /** Half-way between a trace (3) and a fault (2). */
 const FAULT_AT = 2.5;
 
@@ -432,18 +434,29 @@ function remembered(evidence: Evidence[], shape: Shape, span: number, seed: numb
   return found;
 }
 
+/** Bands worked out lately: of a quality whose readings have not changed, neither has its band. */
+const bands = new WeakMap<readonly Float64Array[], { key: string; curve: Curve }>();
+
 /** Mean and 95 % band of drawn curves over the sweep itself, by level. */
 function curveOf(grid: Float64Array, draws: readonly Float64Array[], { toLevel, span }: Study): Curve {
+  const key = `${span} ${toLevel(0)} ${toLevel(1)}`;
+  const known = bands.get(draws);
+  if (known?.key === key) return known.curve;
   const curve: Curve = { level: [], mean: [], low: [], high: [] };
-  const shown = (v: number) => Math.min(4, Math.max(0, v));
+  const values = new Float64Array(draws.length);
+  const [low, high] = [Math.floor(0.025 * values.length), Math.floor(0.975 * values.length)];
   grid.forEach((x, k) => {
     if (x < -1e-9 || x > span + 1e-9 || (k % 2 === 1 && span > 3)) return;
-    const values = draws.map((d) => shown(d[k]!)).sort((a, b) => a - b);
+    let sum = 0;
+    for (let d = 0; d < values.length; d++) sum += values[d] = Math.min(4, Math.max(0, draws[d]![k]!));
+    // A typed array sorts numbers as numbers, and fast.
+    values.sort();
     curve.level.push(toLevel(x));
-    curve.mean.push(values.reduce((a, b) => a + b, 0) / values.length);
-    curve.low.push(values[Math.floor(0.025 * values.length)]!);
-    curve.high.push(values[Math.floor(0.975 * values.length)]!);
+    curve.mean.push(sum / values.length);
+    curve.low.push(values[low]!);
+    curve.high.push(values[high]!);
   });
+  bands.set(draws, { key, curve });
   return curve;
 }
 
@@ -462,14 +475,14 @@ function worstOf(study: Study, factor: string, rule: string): Response | undefin
 }
 
 /**
- * The value of a rule that goes by a fault, moved to where the response is as good as ever with 95 %: at most a step
+ * The value of a rule that goes by a fault, moved to where the response is as good as ever with 98 %: at most a step
  * off the level that still looked good, which may have been luck. A rule with a margin of its own keeps it.
  */
 function keptClear(found: Pick, study: Study, worst: Response, rule: string, factor: Factor): Pick {
   const rises = rule === lowestWithoutFault.id;
   if (!rises && rule !== highestBeforeFault.id) return found;
   const sound = soundTo(worst.grid, worst.draws, rises ? -1 : 1, study.span);
-  const at = study.toLevel(quantile(sound, rises ? 0.95 : 0.05));
+  const at = study.toLevel(quantile(sound, rises ? 0.98 : 0.02));
   const step = study.toLevel(1) - study.toLevel(0);
   const inside = Math.min(study.toLevel(study.span), Math.max(study.toLevel(0), at));
   const value = rises
@@ -481,7 +494,7 @@ function keptClear(found: Pick, study: Study, worst: Response, rule: string, fac
     value,
     low: Math.min(found.low, value),
     high: Math.max(found.high, value),
-    why: `${found.why}; ${wordsOf(factor, settable(value, factor))} keeps clear of it with 95 %`,
+    why: `${found.why}; ${wordsOf(factor, settable(value, factor))} keeps clear of it with 98 %`,
   };
 }
 
@@ -671,8 +684,9 @@ function withRefine(
   const factor = factorOf(trial.axes[0]!.factor)!;
   if (factor.settable > 0.6 * step) return result;
   const limits = factor.limits(trial.context);
-  const grain = Math.max(1, Math.round(step / 10 / factor.settable)) * factor.settable;
   const [from, to] = [study.toLevel(-1), study.toLevel(study.span + 1)];
+  const finest = Math.max(step / 10, (to - from) / MOST_CANDIDATES);
+  const grain = Math.max(1, Math.round(finest / factor.settable)) * factor.settable;
   const times = costs
     .flatMap((c) => {
       const level = cells.find((q) => q.id === c.cell)?.levels[factor.id];

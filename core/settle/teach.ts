@@ -27,14 +27,19 @@ export function nextPositions(
   const draws = target.flatMap((t, d) => (Number.isNaN(t) ? [] : [d]));
   if (draws.length < 20 || candidates.length === 0) return [];
   const n = draws.length;
-  const goal = centred(draws.map((d) => target[d]!));
+  const goal = centre(Float64Array.from(draws, (d) => target[d]!));
+  const taught = parts.filter((p) => p.weight > 0);
   const columns = candidates.flatMap(({ x, cost }, c) =>
-    parts
-      .filter((p) => p.weight > 0)
-      .map(({ response }) => {
-        const noise = draws.reduce((sum, d) => sum + response.noise[d]! ** 2, 0) / n + 1 / 12;
-        return { c, cost, noise, values: centred(draws.map((d) => clipped(valueAt(response, d, x)))) };
-      }),
+    taught.map(({ response }) => {
+      let noise = 1 / 12;
+      const values = new Float64Array(n);
+      for (let d = 0; d < n; d++) {
+        const draw = draws[d]!;
+        noise += response.noise[draw]! ** 2 / n;
+        values[d] = clipped(valueAt(response, draw, x));
+      }
+      return { c, cost, noise, values: centre(values) };
+    }),
   );
   const begin = dot(goal, goal);
   const taken = new Set<number>();
@@ -59,10 +64,13 @@ export function nextPositions(
       const spread = dot(values, values) / n;
       const v = spread + seen.noise;
       const share = 1 / (1 + Math.sqrt(seen.noise / v)) / v / n;
-      for (const other of [goal, ...columns.map((c) => c.values)]) {
+      const update = (other: Float64Array) => {
         const by = share * dot(other, values);
         for (let d = 0; d < n; d++) other[d]! -= by * values[d]!;
-      }
+      };
+      update(goal);
+      // What is taken or barred is not asked again.
+      for (const col of columns) if (!taken.has(col.c) && !barred.has(col.c)) update(col.values);
     }
   }
   return [...taken].map((c) => candidates[c]!.x).sort((a, b) => a - b);
@@ -82,9 +90,13 @@ export function valueAt({ grid, draws }: Pick<Response, 'grid' | 'draws'>, draw:
   return curve[k]! + (at - k) * (curve[k + 1]! - curve[k]!);
 }
 
-function centred(values: readonly number[]): Float64Array {
-  const mean = values.reduce((a, b) => a + b, 0) / values.length;
-  return Float64Array.from(values, (v) => v - mean);
+/** Takes the mean off, in place. */
+function centre(values: Float64Array): Float64Array {
+  let sum = 0;
+  for (let d = 0; d < values.length; d++) sum += values[d]!;
+  const mean = sum / values.length;
+  for (let d = 0; d < values.length; d++) values[d]! -= mean;
+  return values;
 }
 
 function dot(a: Float64Array, b: Float64Array): number {

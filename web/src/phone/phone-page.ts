@@ -1,11 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, signal, type OnDestroy } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { parse, toBase64 } from '#core/base';
-import { readingAt, type Reading } from '#core/judge';
-import { sheetSchema, type Saying, type TrialRecord } from '#core/route';
+import { parse, show, toBase64 } from '#core/base';
+import { measuredFrom, readingAt, type Measure, type Reading } from '#core/judge';
+import { answersFor, inOrderOf, measuresOf, pairingOf, sheetSchema, type Saying, type TrialRecord } from '#core/route';
 import { planned } from '#core/trial';
 import { marked } from '../data/desk-relay';
-import { readingWords, rowsOf, stepOn, tracksOf, type Spot } from '../trial-sheet/sheet-model';
+import { blinded, placeWords, readingWords, rowsOf, stepOn, tracksOf, type Spot } from '../trial-sheet/sheet-model';
 import { levelColor } from '../ui/level-color';
 
 const MOST_SIDE = 1600;
@@ -31,33 +31,81 @@ const MOST_SIDE = 1600;
             <option [value]="q.id">{{ q.label }}</option>
           }
         </select>
-        <div class="rows" role="group" aria-label="Cells">
-          @for (row of rows(); track row.cell) {
-            <button
-              type="button"
-              [class.here]="row.cell === spot().cell"
-              [attr.aria-pressed]="row.cell === spot().cell"
-              [style.--level]="color(row.share)"
-              (click)="spot.set({ cell: row.cell, track: t.id })"
-            >
-              <b>{{ row.label }}</b> <span class="figures">{{ short(row.cell) }}</span>
-            </button>
+        @if (way() !== 'pairs') {
+          <div class="rows" role="group" aria-label="Cells">
+            @for (row of rows(); track row.cell) {
+              <button
+                type="button"
+                [class.here]="row.cell === spot().cell"
+                [attr.aria-pressed]="row.cell === spot().cell"
+                [style.--level]="color(row.share)"
+                (click)="spot.set({ cell: row.cell, track: t.id })"
+              >
+                <b>{{ row.label }}</b> <span class="figures">{{ short(row.cell) }}</span>
+              </button>
+            }
+          </div>
+        }
+        <div class="ways" role="group" aria-label="How it is read">
+          @for (w of ways(); track w.id) {
+            <button type="button" [attr.aria-pressed]="way() === w.id" (click)="way.set(w.id)">{{ w.words }}</button>
           }
         </div>
-        <p class="look">{{ t.look }}</p>
-        <div class="scores" role="group" [attr.aria-label]="t.label">
-          @for (a of t.anchors; track $index) {
-            <button type="button" [class.on]="now()?.value === $index" (click)="say($index)">
-              <b>{{ $index }}</b> {{ a }}
-            </button>
+        @switch (way()) {
+          @case ('pairs') {
+            @if (asked(); as pair) {
+              <p class="look">Which is better on {{ t.label }}? {{ t.look }} {{ answered() }} answered.</p>
+              <div class="pair">
+                <button type="button" (click)="prefer('a')">
+                  <b>{{ name(pair[0]) }}</b> {{ placeOf(pair[0]) }}
+                </button>
+                <button type="button" (click)="prefer('b')">
+                  <b>{{ name(pair[1]) }}</b> {{ placeOf(pair[1]) }}
+                </button>
+                <button type="button" class="tie" (click)="prefer('tie')">no difference</button>
+              </div>
+            } @else {
+              <p role="status">The order on {{ t.label }} is known, by {{ answered() }} answers; the desk shows it.</p>
+            }
           }
-          <button type="button" [class.on]="now()?.value === 'broke'" (click)="say('broke')">broke</button>
-          <button type="button" [class.on]="now()?.value === 'cannot tell'" (click)="say('cannot tell')">
-            cannot tell
-          </button>
-          <button type="button" (click)="say(null)">clear</button>
-        </div>
-        <p class="said">{{ words() }}</p>
+          @case ('measures') {
+            @for (m of measures(); track m.id) {
+              <label class="measure"
+                ><span
+                  >{{ m.label }}{{ m.unit ? ', ' + m.unit : '' }} <i class="figures">{{ measured(m.id) }}</i></span
+                >
+                <input
+                  inputmode="decimal"
+                  autocomplete="off"
+                  enterkeyhint="done"
+                  [placeholder]="m.how"
+                  #figure
+                  (keydown.enter)="measure(m, figure)"
+                  (change)="measure(m, figure)"
+                />
+              </label>
+            }
+            @if (problem(); as p) {
+              <p class="wrong" role="alert">{{ p }}</p>
+            }
+          }
+          @default {
+            <p class="look">{{ t.look }}</p>
+            <div class="scores" role="group" [attr.aria-label]="t.label">
+              @for (a of t.anchors; track $index) {
+                <button type="button" [class.on]="now()?.value === $index" (click)="say($index)">
+                  <b>{{ $index }}</b> {{ a }}
+                </button>
+              }
+              <button type="button" [class.on]="now()?.value === 'broke'" (click)="say('broke')">broke</button>
+              <button type="button" [class.on]="now()?.value === 'cannot tell'" (click)="say('cannot tell')">
+                cannot tell
+              </button>
+              <button type="button" (click)="say(null)">clear</button>
+            </div>
+            <p class="said">{{ words() }}</p>
+          }
+        }
         <div class="more">
           <input
             aria-label="Note"
@@ -67,13 +115,23 @@ const MOST_SIDE = 1600;
             (keydown.enter)="keepNote(note)"
           />
           <label class="photo"
-            >Take a photo
+            >Photo of the print
             <input
               type="file"
               accept="image/*"
               capture="environment"
               class="visually-hidden"
-              (change)="photo($event)"
+              (change)="photo($event, false)"
+            />
+          </label>
+          <label class="photo"
+            >Close-up of {{ here() }}
+            <input
+              type="file"
+              accept="image/*"
+              capture="environment"
+              class="visually-hidden"
+              (change)="photo($event, true)"
             />
           </label>
         </div>
@@ -158,8 +216,56 @@ const MOST_SIDE = 1600;
     }
     .more {
       display: grid;
-      grid-template-columns: 1fr auto;
+      grid-template-columns: 1fr 1fr;
       gap: 8px;
+    }
+    .more input {
+      grid-column: 1 / -1;
+    }
+    .ways {
+      display: flex;
+      gap: 6px;
+    }
+    .ways button,
+    .pair button {
+      flex: 1;
+      min-height: 44px;
+      border: 1px solid var(--line-strong);
+      border-radius: 6px;
+      background: none;
+      color: inherit;
+      font: inherit;
+      font-size: 14px;
+    }
+    .ways [aria-pressed='true'] {
+      border-color: var(--madder);
+      color: var(--madder);
+      font-weight: 600;
+    }
+    .pair {
+      display: grid;
+      grid-template-columns: 1fr 1fr;
+      gap: 8px;
+    }
+    .pair button {
+      min-height: 84px;
+      background: var(--well);
+    }
+    .pair b {
+      display: block;
+      font-size: 20px;
+    }
+    .pair .tie {
+      grid-column: 1 / -1;
+      min-height: 48px;
+    }
+    .measure {
+      display: grid;
+      gap: 4px;
+      font-size: 14px;
+    }
+    .measure i {
+      color: var(--ink-soft);
     }
     .photo {
       display: inline-flex;
@@ -182,13 +288,37 @@ export class PhonePage implements OnDestroy {
     const result = r && planned(r.trial);
     return result?.ok ? result.value : undefined;
   });
+  /** Scores, pairs, or what is measured. */
+  protected readonly way = signal<'scores' | 'pairs' | 'measures'>('scores');
+  protected readonly problem = signal<string | undefined>(undefined);
   protected readonly rows = computed(() => {
     const plan = this.plan();
-    const blind = this.record()?.confirms !== undefined && this.record()?.settledOn === undefined;
-    return (plan ? rowsOf(plan) : []).map((r, i) =>
-      blind ? { ...r, label: String.fromCharCode(65 + i), share: 0.5 } : r,
-    );
+    const confirming = this.record()?.confirms !== undefined && this.record()?.settledOn === undefined;
+    const rows = plan ? rowsOf(plan) : [];
+    return confirming || this.way() === 'pairs' ? blinded(rows) : rows;
   });
+  protected readonly measures = computed(() => {
+    const record = this.record();
+    return record ? measuresOf(record) : [];
+  });
+  protected readonly ways = computed(() => [
+    { id: 'scores' as const, words: 'scores' },
+    ...(this.rows().length > 2 ? [{ id: 'pairs' as const, words: 'which is better?' }] : []),
+    ...(this.measures().length > 0 ? [{ id: 'measures' as const, words: 'measured' }] : []),
+  ]);
+  private readonly pairing = computed(() => {
+    const plan = this.plan();
+    const track = this.track()?.id;
+    return plan && track !== undefined && this.way() === 'pairs'
+      ? pairingOf(plan, this.record()?.pairs, track, this.judge())
+      : undefined;
+  });
+  protected readonly answered = computed(() => this.pairing()?.answers.length ?? 0);
+  protected readonly asked = computed(() => {
+    const pairing = this.pairing();
+    return pairing && pairing.answers.length < answersFor(pairing) ? pairing.next() : undefined;
+  });
+  protected readonly here = computed(() => this.rows().find((r) => r.cell === this.spot().cell)?.label ?? '');
   protected readonly tracks = computed(() => {
     const plan = this.plan();
     return plan ? tracksOf(plan) : [];
@@ -245,6 +375,48 @@ export class PhonePage implements OnDestroy {
     if (value !== null) this.spot.set(stepOn(this.rows(), this.tracks(), { cell, track: track.id }));
   }
 
+  private cellAt(place: number): number {
+    const plan = this.plan();
+    return (plan ? inOrderOf(plan) : [])[place]?.id ?? -1;
+  }
+
+  protected name(place: number): string {
+    return this.rows().find((r) => r.cell === this.cellAt(place))?.label ?? '';
+  }
+
+  protected placeOf(place: number): string {
+    return placeWords(this.rows(), this.cellAt(place), this.record()?.trial.axes[0]?.along);
+  }
+
+  protected prefer(result: 'a' | 'b' | 'tie'): void {
+    const [record, track, pair] = [this.record(), this.track(), this.asked()];
+    if (!record || !track || !pair) return;
+    const [a, b] = pair.map((place) => this.cellAt(place)) as [number, number];
+    void this.send({ kind: 'pair', record: record.id, track: track.id, a, b, result, judge: this.judge() });
+  }
+
+  protected measured(track: string): string {
+    const { cell } = this.spot();
+    const own = (this.record()?.readings ?? []).filter((r) => r.track === track && r.cells.includes(cell));
+    return own.map((r) => (typeof r.value === 'number' ? show(r.value, 3) : r.value)).join(', ');
+  }
+
+  protected measure(m: Measure, field: HTMLInputElement): void {
+    const record = this.record();
+    if (!record || field.value.trim() === '') return;
+    const parsed = measuredFrom(field.value, m);
+    this.problem.set(parsed.ok ? undefined : parsed.faults.map((f) => `${f.wrong}; ${f.right}`).join(' '));
+    if (!parsed.ok) return;
+    field.value = '';
+    void this.send({
+      kind: 'measure',
+      record: record.id,
+      cell: this.spot().cell,
+      track: m.id,
+      value: parsed.value,
+    });
+  }
+
   protected keepNote(field: HTMLInputElement): void {
     const record = this.record();
     const track = this.track();
@@ -254,7 +426,7 @@ export class PhonePage implements OnDestroy {
     field.value = '';
   }
 
-  protected async photo(event: Event): Promise<void> {
+  protected async photo(event: Event, close: boolean): Promise<void> {
     const input = event.target as HTMLInputElement;
     const file = input.files?.[0];
     input.value = '';
@@ -270,7 +442,8 @@ export class PhonePage implements OnDestroy {
       canvas.getContext('2d')!.drawImage(bitmap, 0, 0, canvas.width, canvas.height);
       const blob = await new Promise<Blob | null>((made) => canvas.toBlob(made, 'image/jpeg', 0.85));
       const data = toBase64(new Uint8Array(await blob!.arrayBuffer()));
-      if (await this.send({ kind: 'photo', record: record.id, name: 'from the phone', data }))
+      const cell = close ? { cell: this.spot().cell } : {};
+      if (await this.send({ kind: 'photo', record: record.id, name: 'from the phone', data, ...cell }))
         this.state.set('The photo is on the desk.');
     } catch {
       this.state.set('This picture cannot be read; take another.');

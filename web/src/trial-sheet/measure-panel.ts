@@ -1,17 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
-import { arithmetic, done, fault, refuse, show, type Result } from '#core/base';
+import { arithmetic, show } from '#core/base';
+import { measuredFrom } from '#core/judge';
 import { calculate, calculatorOf } from '#core/sums';
 import { TrialDesk } from './trial-desk';
-
-/** Yes as 1 and no as 0; anything else is a fault. */
-function yesNo(text: string, at: string): Result<number> {
-  const said = text.trim().toLowerCase();
-  if (/^(y|yes|1)$/.test(said)) return done(1);
-  if (/^(n|no|0)$/.test(said)) return done(0);
-  return refuse(fault('measure.yes-no', at, `“${text.trim()}” is neither yes nor no`, 'write yes or no'));
-}
 
 /** Quantities measured on the cell in hand, with replicates, and tracks of the user's own. */
 @Component({
@@ -221,7 +214,7 @@ export class MeasurePanel {
   }
 
   protected takeMeasure(track: string, unit: string, field: HTMLInputElement, when?: HTMLInputElement): void {
-    const parsed = unit === 'yes/no' ? yesNo(field.value, track) : arithmetic(field.value, unit, track);
+    const parsed = measuredFrom(field.value, { id: track, unit });
     const after = when && when.value.trim() !== '' ? arithmetic(when.value, 's', track) : undefined;
     const wrong = !parsed.ok ? parsed.faults[0] : after && !after.ok ? after.faults[0] : undefined;
     this.measureProblem.set(wrong && `${wrong.wrong}; ${wrong.right}`);

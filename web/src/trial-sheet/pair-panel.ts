@@ -2,6 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { show } from '#core/base';
 import { kendall, qualityOf } from '#core/judge';
 import { levelWords } from '#core/factors';
+import { answersFor } from '#core/route';
+import { placeWords } from './sheet-model';
 import { TrialDesk } from './trial-desk';
 
 /** Which is better: two pieces at a time, blind, until the order is known; then the order with its uncertainty. */
@@ -125,18 +127,17 @@ export class PairPanel {
   protected readonly label = computed(() => qualityOf(this.track())?.label ?? this.track());
   protected readonly look = computed(() => qualityOf(this.track())?.look ?? '');
   private readonly pairing = computed(() => this.desk.pairingOf(this.track(), this.desk.judge()));
-  protected readonly count = computed(() => this.pairing().answers.length);
-  /** About how many answers order so many pieces. */
+  protected readonly count = computed(() => this.pairing()?.answers.length ?? 0);
   private readonly enough = computed(() => {
-    const n = this.desk.inOrder().length;
-    return this.desk.columns() || this.desk.factor()?.choices ? Math.ceil(3.25 * n) : Math.ceil(1.75 * n);
+    const pairing = this.pairing();
+    return pairing ? answersFor(pairing) : 0;
   });
   protected readonly few = computed(() => {
     const left = this.enough() - this.count();
     return left > 0 ? `, about ${left} to go` : '';
   });
   protected readonly asked = computed(() =>
-    this.ended() || this.count() >= this.enough() + this.more() ? undefined : this.pairing().next(),
+    this.ended() || this.count() >= this.enough() + this.more() ? undefined : this.pairing()?.next(),
   );
   private readonly more = signal(0);
 
@@ -148,18 +149,13 @@ export class PairPanel {
   }
   /** Where a piece is to be found, without its value. */
   protected place(i: number): string {
-    const rows = this.desk.rows();
-    const at = rows.findIndex((r) => r.cell === this.cell(i));
-    const along = this.desk.record()?.trial.axes[0]?.along;
-    return along === 'height'
-      ? `band ${at + 1} from the bed`
-      : along === 'print'
-        ? `print ${at + 1}`
-        : `place ${at + 1} of ${rows.length}`;
+    return placeWords(this.desk.rows(), this.cell(i), this.desk.record()?.trial.axes[0]?.along);
   }
 
   protected readonly order = computed(() => {
-    const { order, strength, error, best } = this.pairing().order();
+    const pairing = this.pairing();
+    if (!pairing) return [];
+    const { order, strength, error, best } = pairing.order();
     const factor = this.desk.factor();
     return order.map((i) => {
       const cell = this.desk.inOrder()[i]!;
@@ -180,9 +176,8 @@ export class PairPanel {
       .filter((j) => j !== me)
       .map((j) => {
         const other = this.desk.orderOf(this.track(), j);
-        return other
-          ? `${j} and ${me} agree to τ = ${show(kendall(this.pairing().order().strength, other.strength), 2)}`
-          : '';
+        const mine = this.pairing()?.order();
+        return other && mine ? `${j} and ${me} agree to τ = ${show(kendall(mine.strength, other.strength), 2)}` : '';
       })
       .join('; ');
   });

@@ -81,7 +81,9 @@ export class PhoneLink {
       }
       if (said.kind === 'score') this.desk.hear(said.cells, said.track, said.value ?? undefined, said.judge);
       else if (said.kind === 'note') this.desk.hearNote(said.cell, said.track, said.text, said.judge);
-      else void this.take(said.name, said.data);
+      else if (said.kind === 'pair') this.desk.prefer(said.track, said.a, said.b, said.result, said.judge);
+      else if (said.kind === 'measure') this.desk.measure(said.cell, said.track, said.value);
+      else void this.take(said.name, said.data, said.cell);
     });
   }
 
@@ -95,26 +97,14 @@ export class PhoneLink {
     return this.trusted.bypassSecurityTrustUrl(`data:image/svg+xml;utf8,${encodeURIComponent(svg)}`);
   }
 
-  private async take(name: string, data: string): Promise<void> {
+  private async take(name: string, data: string, cell: number | undefined): Promise<void> {
     const print = this.desk.print();
     const jpeg = jpegOf(data);
     const made = jpeg && (await photoFile(jpeg, name));
     if (!print || !made?.ok) return;
     const { hash, blob, width, height } = made.value;
     this.keeper.putPhoto(hash, await blob.arrayBuffer());
-    this.desk.addPhoto({
-      hash,
-      print: print.id,
-      name,
-      width,
-      height,
-      corners: [
-        [0.05, 0.05],
-        [0.95, 0.05],
-        [0.95, 0.95],
-        [0.05, 0.95],
-      ],
-    });
+    this.desk.addPhoto({ hash, print: print.id, name, width, height, ...(cell !== undefined && { cell }) });
     this.messages.add({ severity: 'secondary', summary: 'A photo came from the phone', life: 3000 });
   }
 }

@@ -7,15 +7,9 @@ import type { Photo } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { photoFile } from '../data/photo-file';
 import { painted, PhotoStrips, pixelsOf } from './photo-strips';
-import { TrialDesk } from './trial-desk';
+import { TrialDesk, UNTOUCHED } from './trial-desk';
 
 const MOST = 20;
-const WHOLE: Photo['corners'] = [
-  [0.05, 0.05],
-  [0.95, 0.05],
-  [0.95, 0.95],
-  [0.05, 0.95],
-];
 const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
 
 /** Photos of the print: added, straightened by four corners, and two of them held side by side. */
@@ -47,6 +41,15 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
             {{ p.name }}
           </button>
         }
+        <label
+          >shows
+          <select aria-label="What the photo shows" [value]="shows()" (change)="show($event)">
+            <option [value]="-1">the whole print</option>
+            @for (r of desk.rows(); track r.cell) {
+              <option [value]="r.cell" [selected]="r.cell === shows()">{{ r.label }}, close up</option>
+            }
+          </select>
+        </label>
         @if (photos().length > 1) {
           <label
             ><input type="checkbox" [checked]="beside()" (change)="beside.set(!beside())" /> beside
@@ -58,7 +61,9 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
         <p class="wrong" role="alert">{{ p }}</p>
       }
       @if (photo(); as p) {
-        @if (beside()) {
+        @if (p.cell !== undefined && !beside()) {
+          <div class="stage"><img [src]="source()" [alt]="p.name" draggable="false" /></div>
+        } @else if (beside()) {
           <p class="soft small">
             Both straightened to the specimen: wheel or + and − zoom, drag or arrows move, in both alike.
           </p>
@@ -110,7 +115,9 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
           }
         }
         <div class="bar">
-          @if (strips.shown() === at()) {
+          @if (p.cell !== undefined) {
+            <span class="soft">shown in the row of {{ rowOf(p.cell) }}</span>
+          } @else if (strips.shown() === at()) {
             <span class="soft">shown in the rows of the sheet</span>
           } @else {
             <button type="button" class="act small" (click)="strips.shown.set(at())">Show it in the rows</button>
@@ -223,7 +230,7 @@ export class PhotoDrawer {
   protected readonly photos = computed(() => this.desk.record()?.photos ?? []);
   protected readonly photo = computed(() => this.photos()[Math.min(this.at(), this.photos().length - 1)]);
   protected readonly other = computed(() => (this.at() + 1) % Math.max(1, this.photos().length));
-  protected readonly corners = computed<Photo['corners']>(() => this.moving() ?? this.photo()?.corners ?? WHOLE);
+  protected readonly corners = computed<Photo['corners']>(() => this.moving() ?? this.photo()?.corners ?? UNTOUCHED);
   protected readonly crossed = computed(() => {
     const way = perspective(this.corners());
     return way.ok ? undefined : `${way.faults[0]!.wrong}; ${way.faults[0]!.right}`;
@@ -298,8 +305,13 @@ export class PhotoDrawer {
     const input = event.target as HTMLInputElement;
     const files = [...(input.files ?? [])];
     input.value = '';
+    // A further photo shows the whole print; what it shows can be said once it is there.
+    await this.take(files, this.photo() ? -1 : this.wanted());
+  }
+
+  private async take(files: readonly File[], cell: number): Promise<void> {
     this.problem.set(undefined);
-    const print = this.desk.print();
+    const print = cell >= 0 ? this.desk.printOfCell(cell) : this.desk.print();
     if (!print) return;
     for (const file of files) {
       if (this.photos().filter((p) => p.print === print.id).length >= MOST) {
@@ -313,10 +325,49 @@ export class PhotoDrawer {
       }
       const { hash, blob, width, height } = made.value;
       this.keeper.putPhoto(hash, await blob.arrayBuffer());
-      this.desk.addPhoto({ hash, print: print.id, name: file.name.slice(0, 120), width, height, corners: WHOLE });
+      this.desk.addPhoto({
+        hash,
+        print: print.id,
+        name: file.name.slice(0, 120),
+        width,
+        height,
+        ...(cell >= 0 && { cell }),
+      });
       this.at.set(this.photos().length - 1);
-      this.strips.shown.set(this.at());
+      if (cell < 0) this.strips.shown.set(this.at());
     }
+  }
+
+  /** Of a photo to be added while there is none: the cell that it will show. */
+  private readonly wanted = signal(-1);
+  /** The cell that the photo in hand shows, or −1 for the whole print. */
+  protected readonly shows = computed(() => {
+    const photo = this.photo();
+    return photo ? (photo.cell ?? -1) : this.wanted();
+  });
+
+  protected rowOf(cell: number): string {
+    return this.desk.rows().find((r) => r.cell === cell)?.label ?? '';
+  }
+
+  protected show(event: Event): void {
+    const cell = Number((event.target as HTMLSelectElement).value);
+    const photo = this.photo();
+    this.wanted.set(cell);
+    if (!photo) return;
+    this.desk.change('what a photo shows', (r) => ({
+      ...r,
+      photos: (r.photos ?? []).map((p) => {
+        if (p.hash !== photo.hash) return p;
+        const { cell: _, ...rest } = p;
+        return cell < 0 ? rest : { ...rest, cell };
+      }),
+    }));
+  }
+
+  /** Adds a close look at a cell. */
+  async addClose(file: File, cell: number): Promise<void> {
+    await this.take([file], cell);
   }
 
   protected remove(): void {

@@ -29,7 +29,7 @@ export function painted(canvas: HTMLCanvasElement, pixels: Pixels): void {
     .putImageData(new ImageData(new Uint8ClampedArray(pixels.data), pixels.width, pixels.height), 0, 0);
 }
 
-/** The strips of the photo in hand, one for each cell, as pictures for the rows of the sheet. */
+/** A picture of each row: its strip of the photo in hand, or a close look at its cell where there is one. */
 @Injectable()
 export class PhotoStrips {
   private readonly desk = inject(TrialDesk);
@@ -41,32 +41,50 @@ export class PhotoStrips {
   constructor() {
     effect(() => {
       const photos = this.desk.record()?.photos ?? [];
-      const photo = photos[Math.min(this.shown(), photos.length - 1)];
+      const chosen = photos[Math.min(this.shown(), photos.length - 1)];
+      const whole = chosen && chosen.cell === undefined ? chosen : photos.find((p) => p.cell === undefined);
       const plan = this.desk.plan();
       untracked(() => {
-        if (!photo || !plan) this.strips.set(new Map());
-        else void this.cut(photo, plan);
+        if (photos.length === 0 || !plan) this.strips.set(new Map());
+        else void this.cut(whole, photos, plan);
       });
     });
   }
 
-  private async cut(photo: Photo, plan: Planned): Promise<void> {
-    const pixels = await pixelsOf(this.keeper, photo);
+  private async cut(whole: Photo | undefined, photos: readonly Photo[], plan: Planned): Promise<void> {
+    const pixels = whole && (await pixelsOf(this.keeper, whole));
     const found = new Map<number, string>();
-    if (pixels)
-      for (const cell of plan.cells) {
-        const part = cellPart(plan, cell.id);
-        if (!part || part.right <= part.left || part.bottom <= part.top) continue;
-        const { x, y, view } = plan.built.drawing;
-        const high = view === 'above' ? y[1] - y[0] : plan.built.height || y[1];
-        const ratio = ((part.bottom - part.top) * high) / ((part.right - part.left) * (x[1] - x[0]));
-        const height = Math.max(8, Math.min(MOST_HIGH, Math.round(WIDE * ratio)));
-        const strip = straightened(pixels, photo.corners, part, WIDE, height);
+    for (const cell of plan.cells) {
+      const part = cellPart(plan, cell.id);
+      const close = photos.findLast((p) => p.cell === cell.id);
+      if (!part || part.right <= part.left || part.bottom <= part.top) continue;
+      const { x, y, view } = plan.built.drawing;
+      const high = view === 'above' ? y[1] - y[0] : plan.built.height || y[1];
+      const ratio = ((part.bottom - part.top) * high) / ((part.right - part.left) * (x[1] - x[0]));
+      const height = Math.max(8, Math.min(MOST_HIGH, Math.round(WIDE * ratio)));
+      const canvas = document.createElement('canvas');
+      const closer = close && (await pixelsOf(this.keeper, close));
+      if (closer) painted(canvas, middleOf(closer, WIDE / height));
+      else if (whole && pixels) {
+        const strip = straightened(pixels, whole.corners, part, WIDE, height);
         if (!strip.ok) continue;
-        const canvas = document.createElement('canvas');
         painted(canvas, strip.value);
-        found.set(cell.id, canvas.toDataURL('image/jpeg', 0.85));
-      }
+      } else continue;
+      found.set(cell.id, canvas.toDataURL('image/jpeg', 0.85));
+    }
     this.strips.set(found);
   }
+}
+
+/** The middle of a picture, as wide to high as asked. */
+function middleOf({ width, height, data }: Pixels, ratio: number): Pixels {
+  const wide = Math.max(1, Math.min(width, Math.round(height * ratio)));
+  const high = Math.max(1, Math.min(height, Math.round(width / ratio)));
+  const [left, top] = [(width - wide) >> 1, (height - high) >> 1];
+  const own = new Uint8ClampedArray(4 * wide * high);
+  for (let y = 0; y < high; y++) {
+    const from = 4 * ((top + y) * width + left);
+    own.set(data.subarray(from, from + 4 * wide), 4 * y * wide);
+  }
+  return { width: wide, height: high, data: own };
 }

@@ -1,5 +1,14 @@
 import type { ElementRef } from '@angular/core';
-import { ChangeDetectionStrategy, Component, computed, inject, output, signal, viewChild } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  ChangeDetectorRef,
+  Component,
+  computed,
+  inject,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
@@ -53,6 +62,17 @@ import { TrialDesk } from './trial-desk';
             <button type="button" (click)="desk.say('broke')"><kbd>X</kbd> broke</button>
             <button type="button" (click)="desk.say('cannot tell')"><kbd>?</kbd> cannot tell</button>
             <button type="button" (click)="openNote()"><kbd>N</kbd> note</button>
+            <button type="button" (click)="closeUp.click()"><kbd>P</kbd> close-up</button>
+            <input
+              #closeUp
+              type="file"
+              accept="image/*"
+              capture="environment"
+              class="visually-hidden"
+              tabindex="-1"
+              [attr.aria-label]="'Close-up of ' + row()?.label"
+              (change)="addCloseUp(closeUp)"
+            />
             <button type="button" (click)="desk.clear()"><kbd>⌫</kbd> clear</button>
             <span><kbd>⇧</kbd> <kbd>↑</kbd> a band</span>
             @if (reading(); as r) {
@@ -125,12 +145,17 @@ import { TrialDesk } from './trial-desk';
                 (keydown.enter)="keepNote()"
                 (keydown.escape)="noting.set(false)"
                 maxlength="2000"
-                aria-label="Note on this reading"
+                [attr.aria-label]="reading() ? 'Note on this reading' : 'Note on ' + row()?.label"
                 placeholder="what was seen; Enter keeps it"
               />
             </p>
-          } @else if (noteHere(); as n) {
-            <p class="small soft">Note: {{ n }}</p>
+          } @else {
+            @if (reading()?.note; as n) {
+              <p class="small soft">Note: {{ n }}</p>
+            }
+            @if (desk.cellNoteAt(desk.spot().cell); as n) {
+              <p class="small soft">Of {{ row()?.label }}: {{ n }}</p>
+            }
           }
         </section>
       } @else {
@@ -344,8 +369,10 @@ import { TrialDesk } from './trial-desk';
 })
 export class ReadPanel {
   readonly photos = output();
+  readonly closeUp = output<{ file: File; cell: number }>();
   protected readonly desk = inject(TrialDesk);
   private readonly noteBox = viewChild<ElementRef<HTMLInputElement>>('noteBox');
+  private readonly changes = inject(ChangeDetectorRef);
   protected readonly noting = signal(false);
   protected noteText = '';
   protected readonly height = signal('');
@@ -450,7 +477,9 @@ export class ReadPanel {
   });
   protected readonly reading = computed(() => this.desk.readingAt(this.desk.spot().cell, this.desk.spot().track));
   protected readonly now = computed(() => this.reading()?.value);
-  protected readonly noteHere = computed(() => this.reading()?.note);
+  private readonly noteHere = computed(() =>
+    this.reading() ? this.reading()?.note : this.desk.cellNoteAt(this.desk.spot().cell),
+  );
   protected readonly said = computed(() => {
     const t = this.track();
     return t ? readingWords(t, this.reading()) : '';
@@ -539,7 +568,22 @@ export class ReadPanel {
   openNote(): void {
     this.noteText = this.noteHere() ?? '';
     this.noting.set(true);
-    setTimeout(() => this.noteBox()?.nativeElement.focus());
+    // At once: what is typed next belongs to the note, not to the sheet.
+    this.changes.detectChanges();
+    this.noteBox()?.nativeElement.focus();
+  }
+
+  private readonly closeBox = viewChild<ElementRef<HTMLInputElement>>('closeUp');
+
+  /** Asks for a close look at the cell in hand. */
+  openCloseUp(): void {
+    this.closeBox()?.nativeElement.click();
+  }
+
+  protected addCloseUp(input: HTMLInputElement): void {
+    const file = input.files?.[0];
+    input.value = '';
+    if (file) this.closeUp.emit({ file, cell: this.desk.spot().cell });
   }
 
   protected keepNote(): void {

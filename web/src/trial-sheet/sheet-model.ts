@@ -106,6 +106,21 @@ export function columnsOf(plan: Planned): { label: string; words: string[] } | u
   };
 }
 
+/** A, B, C … for pieces whose values are hidden. */
+export const letter = (i: number): string =>
+  String.fromCharCode(65 + (i % 26)) + (i >= 26 ? String(Math.floor(i / 26)) : '');
+
+/** Rows with letters for their values, and no colour that tells their level. */
+export const blinded = (rows: readonly Row[]): Row[] =>
+  rows.map((r, i) => ({ ...r, label: letter(i), words: letter(i), share: 0.5 }));
+
+/** Where a piece is to be found, without its value. */
+export function placeWords(rows: readonly Row[], cell: number, along: string | undefined): string {
+  const at = rows.findIndex((r) => r.cell === cell) + 1;
+  if (along === 'height') return `band ${at} from the bed`;
+  return along === 'print' ? `print ${at}` : `place ${at} of ${rows.length}`;
+}
+
 /** The height at which a level lies, between the middles of the rows; undefined outside them. */
 export function heightOfLevel(rows: readonly Row[], level: number): number | undefined {
   const sorted = [...rows].sort((a, b) => a.level - b.level);

@@ -140,6 +140,9 @@ const BELOW = 8;
                   <span class="bar" [style.width.%]="t.bar(r)"></span>
                 }
                 <span>{{ t.text(r) }}</span>
+                @if (t.id === 'planned' && judged() && desk.cellNoteAt(r.cell); as note) {
+                  <span class="noted" [title]="note">✎</span>
+                }
               </div>
             }
           </div>

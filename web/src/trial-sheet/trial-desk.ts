@@ -2,20 +2,14 @@ import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy
 import { Router } from '@angular/router';
 import type { Subscription } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
-import {
-  measuredOn,
-  Pairing,
-  readingAt,
-  withBand,
-  withReading,
-  type Measure,
-  type Order,
-  type Reading,
-} from '#core/judge';
+import { readingAt, withBand, withReading, type Order, type Pairing, type Reading } from '#core/judge';
 import { levelSettings } from '#core/plan';
 import { factorOf } from '#core/factors';
 import {
+  inOrderOf,
+  measuresOf,
   newest,
+  pairingOf,
   reverted,
   steadied,
   tunedFrom,
@@ -31,7 +25,7 @@ import { TrialMaker } from '../route/trial-maker';
 import type { MadeFile } from '../work/core.worker';
 import { madeOf } from '../work/made-of';
 import { WorkerPool } from '../work/worker-pool';
-import { columnsOf, factorOfPlan, firstOpen, moved, rowsOf, stepOn, tracksOf, type Spot } from './sheet-model';
+import { blinded, columnsOf, factorOfPlan, firstOpen, moved, rowsOf, stepOn, tracksOf, type Spot } from './sheet-model';
 
 export const stages = ['plan', 'print', 'read', 'settle'] as const;
 export type Stage = (typeof stages)[number];
@@ -43,20 +37,19 @@ export type Making =
   | { state: 'made'; made: MadeFile }
   | { state: 'refused'; faults: string[]; cancelled: boolean };
 
+/** The corners of a photo before they are dragged. */
+export const UNTOUCHED: Photo['corners'] = [
+  [0.05, 0.05],
+  [0.95, 0.05],
+  [0.95, 0.95],
+  [0.05, 0.95],
+];
+
 /** How long nothing is scored before the answer is worked out anew, ms. */
 const PAUSE = 160;
 
 /** Files made lately, so that going between stages costs nothing. */
 const lately = new Map<string, MadeFile>();
-
-/** A quantity of the user's own, as one of the catalogue. */
-const ownMeasure = (m: NonNullable<TrialRecord['measures']>[number]): Measure => ({
-  ...m,
-  how: `± ${m.error} ${m.unit}`,
-});
-
-/** A, B, C … for pieces whose values are hidden. */
-const letter = (i: number): string => String.fromCharCode(65 + (i % 26)) + (i >= 26 ? String(Math.floor(i / 26)) : '');
 
 /** Everything on the desk while one trial is open; the parts of the sheet read it and speak to it. */
 @Injectable()
@@ -94,7 +87,7 @@ export class TrialDesk implements OnDestroy {
     const plan = this.plan();
     const rows = plan ? rowsOf(plan) : [];
     // Blind: pieces have letters, and no colour tells their level.
-    return this.blind() ? rows.map((r, i) => ({ ...r, label: letter(i), words: letter(i), share: 0.5 })) : rows;
+    return this.blind() ? blinded(rows) : rows;
   });
   /** The track on which pieces are being compared two by two. */
   readonly pairing = signal<string | undefined>(undefined);
@@ -175,14 +168,14 @@ export class TrialDesk implements OnDestroy {
   });
   /** What differed between the prints that are read, besides what varies. */
   readonly differed = computed(() => {
-    const record = this.record();
+    const record = this.considered();
     const used = new Set(record?.readings.map((r) => r.print));
     return conditionDifferences((record?.prints ?? []).filter((p) => used.has(p.id)));
   });
   /** The trials that this one goes on from. */
   readonly earlier = computed(() => {
     const found: { cells: NonNullable<ReturnType<TrialDesk['plan']>>['cells']; readings: Reading[] }[] = [];
-    let at = this.record()?.after;
+    let at = this.considered()?.after;
     while (at !== undefined && found.length < 8) {
       const record = this.keeper.find('records', at);
       const result = record && planned(record.trial);
@@ -195,10 +188,12 @@ export class TrialDesk implements OnDestroy {
   /** Cells from the lowest level up: the places that pairs speak of. */
   readonly inOrder = computed(() => {
     const plan = this.plan();
-    const factor = plan?.trial.axes[0]?.factor;
-    return factor === undefined ? [] : [...plan!.cells].sort((a, b) => a.levels[factor]! - b.levels[factor]!);
+    return plan ? inOrderOf(plan) : [];
   });
-  private readonly preferred = computed(() => this.orderOf());
+  private readonly preferred = computed(() => {
+    const [plan, record] = [this.plan(), this.considered()];
+    return plan && record?.pairs?.length ? pairingOf(plan, record.pairs).order() : undefined;
+  });
   readonly choices = computed(() => this.settled()?.choices ?? []);
   readonly choice = computed(() => this.choices()[0]);
   readonly measuredWords = computed(() => {
@@ -207,8 +202,8 @@ export class TrialDesk implements OnDestroy {
     return plan && record ? settleMeasured(plan, record.readings).words : [];
   });
   readonly measures = computed(() => {
-    const plan = this.plan();
-    return plan ? [...measuredOn(plan.trial), ...(this.record()?.measures ?? []).map(ownMeasure)] : [];
+    const record = this.record();
+    return record && this.plan() ? measuresOf(record) : [];
   });
   /** The value of the tune sheet that came from this trial. */
   readonly tuned = computed(() =>
@@ -370,34 +365,23 @@ export class TrialDesk implements OnDestroy {
     return this.tracks().some((t) => t.id === track && t.brush === true);
   }
 
-  /** The answers on a track as a pairing of the cells in order of their levels; all tracks and judges where left out. */
-  pairingOf(track?: string, judge?: string): Pairing {
-    const cells = this.inOrder();
-    const place = new Map(cells.map((c, i) => [c.id, i]));
-    const factor = this.factor();
-    const pairing = new Pairing(Math.max(2, cells.length), {
-      ordered: this.columns() === undefined && !factor?.choices,
-    });
-    for (const p of this.record()?.pairs ?? []) {
-      const [a, b] = [place.get(p.a), place.get(p.b)];
-      if (a === undefined || b === undefined) continue;
-      if ((track !== undefined && p.track !== track) || (judge !== undefined && p.judge !== judge)) continue;
-      pairing.add({ a, b, result: p.result });
-    }
-    return pairing;
+  /** The answers on a track; of all tracks and judges where left out. */
+  pairingOf(track?: string, judge?: string): Pairing | undefined {
+    const plan = this.plan();
+    return plan && pairingOf(plan, this.record()?.pairs, track, judge);
   }
 
   /** The order that the answers give; undefined without answers. */
   orderOf(track?: string, judge?: string): Order | undefined {
-    const pairing = this.pairingOf(track, judge);
-    return pairing.answers.length > 0 ? pairing.order() : undefined;
+    const pairing = this.record()?.pairs?.length ? this.pairingOf(track, judge) : undefined;
+    return pairing && pairing.answers.length > 0 ? pairing.order() : undefined;
   }
 
   /** Adds a photo of the print in hand; the same picture twice is one. */
-  addPhoto(photo: Photo): void {
+  addPhoto(photo: Omit<Photo, 'corners'>): void {
     this.change('add a photo', (r) => ({
       ...r,
-      photos: [...(r.photos ?? []).filter((p) => p.hash !== photo.hash), photo].slice(-60),
+      photos: [...(r.photos ?? []).filter((p) => p.hash !== photo.hash), { ...photo, corners: UNTOUCHED }].slice(-60),
     }));
   }
 
@@ -408,10 +392,12 @@ export class TrialDesk implements OnDestroy {
   }
 
   /** Records an answer to “which is better?”. */
-  prefer(track: string, a: number, b: number, result: 'a' | 'b' | 'tie'): void {
+  prefer(track: string, a: number, b: number, result: 'a' | 'b' | 'tie', judge = this.judge()): void {
+    const known = (cell: number) => this.plan()?.cells.some((c) => c.id === cell) ?? false;
+    if (!known(a) || !known(b) || a === b || !this.tracks().some((t) => t.id === track)) return;
     this.change('which is better', (r) => ({
       ...r,
-      pairs: [...(r.pairs ?? []), { track, judge: this.judge(), a, b, result }].slice(-500),
+      pairs: [...(r.pairs ?? []), { track, judge, a, b, result }].slice(-500),
     }));
   }
 
@@ -427,7 +413,7 @@ export class TrialDesk implements OnDestroy {
   /** Adds a measured number to a cell, as one more replicate. */
   measure(cell: number, track: string, value: number, after?: number): void {
     const print = this.printOfCell(cell);
-    if (!print) return;
+    if (!print || !this.measures().some((m) => m.id === track)) return;
     const replicate = this.measuredAt(cell, track).length + 1;
     this.change(`measure ${track}`, (r) => ({
       ...r,
@@ -559,17 +545,12 @@ export class TrialDesk implements OnDestroy {
     }));
   }
 
-  /** A note from elsewhere on a reading. */
+  /** A note from elsewhere. */
   hearNote(cell: number, track: string, text: string, judge: string): void {
     const print = this.printOfCell(cell);
     if (!print || !this.tracks().some((t) => t.id === track)) return;
-    const note = text.trim();
-    this.change('note, from the phone', (r) => {
-      const own = r.readings.filter((q) => q.judge === judge);
-      const value = readingAt(own, print.id, cell, track)?.value ?? 'cannot tell';
-      const at = { print: print.id, track, judge, replicate: 1, cell, ...(note !== '' && { note }) };
-      return { ...r, readings: withReading(r.readings, at, value) };
-    });
+    const own = this.record()!.readings.filter((q) => q.judge === judge);
+    this.noteOn(cell, readingAt(own, print.id, cell, track), text, 'note, from the phone');
   }
 
   /** Takes the reading at the spot out. */
@@ -600,21 +581,33 @@ export class TrialDesk implements OnDestroy {
     }));
   }
 
-  /** Puts a note on the reading at the spot; an unread cell gets “cannot tell” with the note. */
+  /** What was noted of a cell as a whole. */
+  cellNoteAt(cell: number): string | undefined {
+    const print = this.printOfCell(cell);
+    return this.record()?.notes?.find((n) => n.print === print?.id && n.cell === cell)?.text;
+  }
+
+  /** Puts a note on the reading at the spot; where nothing is read yet, on the cell as a whole. */
   note(text: string): void {
     const at = this.spot();
-    const print = this.printOfCell(at.cell);
+    this.noteOn(at.cell, this.readingAt(at.cell, at.track), text, 'note');
+  }
+
+  private noteOn(cell: number, reading: Reading | undefined, text: string, words: string): void {
+    const print = this.printOfCell(cell);
     if (!print) return;
-    const value = this.readingAt(at.cell, at.track)?.value ?? 'cannot tell';
     const note = text.trim();
-    this.change('note', (r) => ({
-      ...r,
-      readings: withReading(
-        r.readings,
-        { print: print.id, track: at.track, ...this.reader(at.track), cell: at.cell, ...(note !== '' && { note }) },
-        value,
-      ),
-    }));
+    this.change(words, (r) => {
+      if (!reading) {
+        const others = (r.notes ?? []).filter((n) => n.print !== print.id || n.cell !== cell);
+        return { ...r, notes: [...others, ...(note === '' ? [] : [{ print: print.id, cell, text: note }])] };
+      }
+      const { note: _, cells: __, value, ...rest } = reading;
+      return {
+        ...r,
+        readings: withReading(r.readings, { ...rest, cell, ...(note !== '' && { note }) }, value),
+      };
+    });
   }
 
   move(up: number, right: number): void {

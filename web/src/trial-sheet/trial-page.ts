@@ -82,7 +82,7 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
             <st-print-panel (toolpath)="toolpath.set(true)" />
           }
           @case ('read') {
-            <st-read-panel (photos)="photos.set(true)" />
+            <st-read-panel (photos)="photos.set(true)" (closeUp)="closeUp($event)" />
           }
           @case ('settle') {
             <st-settle-panel />
@@ -253,6 +253,12 @@ export class TrialPage {
     });
   }
 
+  private readonly photoDrawer = viewChild(PhotoDrawer);
+
+  protected closeUp({ file, cell }: { file: File; cell: number }): void {
+    void this.photoDrawer()?.addClose(file, cell);
+  }
+
   protected undo(): void {
     const words = this.desk.undo();
     if (words) this.messages.add({ severity: 'secondary', summary: 'Taken back', detail: words, life: 2500 });
@@ -298,6 +304,7 @@ export class TrialPage {
     else if (key === 'x' || key === 'X') this.desk.say('broke');
     else if (key === '?') this.desk.say('cannot tell');
     else if (key === 'n' || key === 'N') this.readPanel()?.openNote();
+    else if (key === 'p' || key === 'P') this.readPanel()?.openCloseUp();
     else if (key === 'Backspace' || key === 'Delete') this.desk.clear();
     else if (key === 'ArrowUp') this.desk.move(1, 0);
     else if (key === 'ArrowDown') this.desk.move(-1, 0);

@@ -79,7 +79,7 @@ test('a temperature sweep carried into a two-tool file stands in every band, and
   await expect(inFile).toHaveText(/265\s*255\s*245/);
 });
 
-test('values are carried in object by object, and bands are laid by layer numbers', async ({ page }) => {
+test('values are carried in object by object, and bands are laid by layer numbers', async ({ page, browser }, info) => {
   await useDemo(page);
   await page.getByRole('link', { name: 'Files', exact: true }).click();
   await page.getByLabel('G-code files').setInputFiles(sample('three-clips'));
@@ -111,6 +111,28 @@ test('values are carried in object by object, and bands are laid by layer number
   await expect(borders).toHaveValue('0.24 1.64 5.04');
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(borders).not.toHaveValue('0.24 1.64 5.04');
+
+  // The file that the trial rests on goes with a backup: in an empty browser it is made as before.
+  const trial = page.url();
+  await page.getByRole('button', { name: 'kept in this browser' }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Keep a backup' }).click(),
+  ]);
+  const zip = info.outputPath('with-file.zip');
+  await download.saveAs(zip);
+  const other = await browser.newContext();
+  const fresh = await other.newPage();
+  await fresh.goto('/start');
+  await fresh.getByRole('button', { name: 'kept in this browser' }).click();
+  await fresh.getByLabel('Backup file').setInputFiles(zip);
+  await fresh.getByRole('button', { name: 'Replace everything' }).click();
+  await expect(fresh.getByRole('heading', { name: /Heron · Marsh PETG/ })).toBeVisible();
+  await fresh.goto(trial);
+  await expect(fresh.getByRole('group', { name: /^in the file/ })).toHaveText(/0\.02\s*0\.05\s*0\.08/, {
+    timeout: 30_000,
+  });
+  await other.close();
 });
 
 test('a pair is learnt from a file, corrected and saved', async ({ page }) => {

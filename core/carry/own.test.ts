@@ -30,6 +30,8 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
     expect(file.tools).toHaveLength(2);
     expect(file.waste).toBeGreaterThan(0);
     expect(file.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+    // Each tool has the temperature that it sets for itself; the bands of the knob take turns.
+    expect(new Set(file.layers.map((l) => `${l.tool} ${l.nozzle}`))).toEqual(new Set(['0 255', '1 250']));
     // 30 layers of 0.3 on a first of 0.36: 9.06 mm.
     expect(file.layers).toHaveLength(30);
     expect(file.bounds[5]).toBeCloseTo(9.06, 3);

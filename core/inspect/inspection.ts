@@ -39,6 +39,8 @@ export interface LayerReport {
   fan: number;
   advance: number;
   acceleration: number;
+  /** Where several tools print on the layer: what is in force for each, by its number. */
+  tools?: { tool: number; nozzle: number; advance: number; fan: number }[];
   /** Mean speed reached on outer walls, mm/s; 0 without any. */
   wallSpeed: number;
   retractions: number;

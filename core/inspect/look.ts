@@ -75,6 +75,8 @@ export class Look {
   private x = 0;
   private y = 0;
   private z = 0;
+  /** What is in force for each tool that prints on the layer in hand. */
+  private readonly ofTools = new Map<number, NonNullable<LayerReport['tools']>[number]>();
   /** The height that the layer in hand says it has, mm. */
   private marked = 0;
   /** Whether the file marks its layers, and whether one has just been marked. */
@@ -165,6 +167,7 @@ export class Look {
         layer.right = Math.max(layer.right, x, this.x);
         // What holds on the last line of a layer held on most of it, but for the first lines after a change.
         Object.assign(layer, this.inForce);
+        this.byTool(layer);
         if (role === roleNumber['outer-wall']) {
           this.wall.length += flat;
           this.wall.time += t;
@@ -255,6 +258,15 @@ export class Look {
     }
   }
 
+  /** Notes what is in force for each tool, once a second one prints. */
+  private byTool(layer: LayerReport): void {
+    const { tool, nozzle, advance, fan } = this.inForce;
+    const own = this.ofTools.get(tool);
+    if (own && own.nozzle === nozzle && own.advance === advance && own.fan === fan) return;
+    this.ofTools.set(tool, { tool, nozzle, advance, fan });
+    if (this.ofTools.size > 1) layer.tools = [...this.ofTools.values()];
+  }
+
   private endWalls(): void {
     if (this.layer && this.wall.time > 0) this.layer.wallSpeed = rounded(this.wall.length / this.wall.time, 2);
     this.wall.length = this.wall.time = 0;
@@ -278,6 +290,7 @@ export class Look {
   private newLayer(z: number, height: number, line: number): void {
     this.crossings.close();
     this.endWalls();
+    this.ofTools.clear();
     if (this.marks) {
       // The first line of a layer may lie a little beside its height.
       height += this.marked - z;

@@ -4,20 +4,12 @@ import { demoPairs } from '#core/demo';
 import { factorOf } from '#core/factors';
 import { make } from '#core/make';
 import { asPrint, kindOf, kinds, planned, trialOfKind, type Trial } from '#core/trial';
+import { fewerLevels } from '../testing/fewer-levels';
 import { inspect } from './inspect';
 
 const read = kinds.filter((k) => {
   const pair = demoPairs.find((p) => k.lacks?.(p.context) === undefined)!;
   return trialOfKind(k.id, pair.context, pair.baseline)!.axes.some((a) => factorOf(a.factor)?.read);
-});
-
-/** The trial with a few of its levels: the first two and the last, of a second axis the ends. */
-const few = (trial: Trial): Trial => ({
-  ...trial,
-  axes: trial.axes.map((a, i) => ({
-    ...a,
-    levels: i === 0 ? [...new Set([...a.levels.slice(0, 2), a.levels.at(-1)!])] : [a.levels[0]!, a.levels.at(-1)!],
-  })),
 });
 
 /** The trial with the levels of one axis moved on by one: the same specimen, other values in its cells. */
@@ -29,7 +21,7 @@ const moved = (trial: Trial, which: number): Trial => ({
 describe('a file whose cells hold other levels than planned', () => {
   it.each(read.map((k) => [k.id] as const))('of %s is void in every cell', (id) => {
     const { context, baseline } = demoPairs.find((p) => kindOf(id)!.lacks?.(p.context) === undefined)!;
-    const trial = few(trialOfKind(id, context, baseline)!);
+    const trial = fewerLevels(trialOfKind(id, context, baseline)!);
     const which = trial.axes.findIndex((a) => factorOf(a.factor)?.read);
     const axis = trial.axes[which]!;
     const plan = planned(asPrint(trial));

@@ -3,15 +3,26 @@ import type { Context } from '#core/context';
 import { make, type Report } from '#core/make';
 import type { Settings } from '#core/settings';
 import { asPrint, kindOf, trialOfKind } from '#core/trial';
+import { fewerLevels } from './fewer-levels';
 import { plainRead } from './plain-reader';
 
 /** What no file shows: the bed’s cover; a detour is a limit that ways keep or never come near. */
 const unseen = new Set(['bed-adhesive', 'travel-detour']);
 
-/** What a kind of trial does wrong on a pair: refused, void cells, cold or wild moves in a second reader's eyes. */
-export function kindWrongs(id: string, context: Context, baseline: Settings): { wrong: string[]; report?: Report } {
-  const trial = trialOfKind(id, context, baseline);
-  if (!trial) return { wrong: [`${id} is not in the catalogue`] };
+/**
+ * What a kind of trial does wrong on a pair: refused, void cells, cold or wild moves in a second reader's eyes.
+ *
+ * @param few of its levels the first two and the last only
+ */
+export function kindWrongs(
+  id: string,
+  context: Context,
+  baseline: Settings,
+  few = false,
+): { wrong: string[]; report?: Report } {
+  const whole = trialOfKind(id, context, baseline);
+  if (!whole) return { wrong: [`${id} is not in the catalogue`] };
+  const trial = few ? fewerLevels(whole) : whole;
   const prints = trial.axes.find((a) => a.along === 'print')?.levels.length ?? 1;
   // Of a trial by print the last print differs most from the baseline.
   const result = finish(make(asPrint(trial, prints > 1 ? prints - 1 : undefined)));

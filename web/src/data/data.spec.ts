@@ -44,6 +44,17 @@ describe('the backup file', () => {
     expect(r.ok && r.value.records).toEqual(data.records);
     expect(r.ok && r.value.pairs).toEqual(data.pairs);
   });
+  it('carries photos and files by their hashes, and only what is of their kind', () => {
+    const [photo, file] = ['a'.repeat(64), 'b'.repeat(64)];
+    const jpeg = Uint8Array.of(0xff, 0xd8, 1, 2);
+    const gz = Uint8Array.of(0x1f, 0x8b, 8, 0);
+    const back = (p: Uint8Array, f: Uint8Array) => {
+      const r = readBackup(backupFile(data, 'now', { [photo]: p }, { [file]: f }), 'file.zip');
+      return r.ok ? [r.value.photos, r.value.files] : [];
+    };
+    expect(back(jpeg, gz)).toEqual([{ [photo]: jpeg }, { [file]: gz }]);
+    expect(back(gz, jpeg)).toEqual([{}, {}]);
+  });
   it('is refused when it is cut off, foreign, empty or changed, with the reason', () => {
     expect(wrong(good.subarray(0, good.length - 200))).toMatch(/damaged/);
     expect(wrong(strToU8('hello'))).toMatch(/no zip file/);

@@ -268,6 +268,36 @@ export class Keeper {
     return bytes instanceof ArrayBuffer ? new Blob([bytes]) : bytes;
   }
 
+  /**
+   * The files that trials rest on, packed, for a backup; those that would make it too large are named and left out.
+   * @param most bytes of packed files together
+   */
+  async sources(most: number): Promise<{ files: Record<string, Uint8Array<ArrayBuffer>>; left: string[] }> {
+    const named = new Map(
+      this.subject.value.records
+        .flatMap(({ trial }) => [...(trial.source ? [trial.source] : []), ...(trial.sources ?? [])])
+        .map((s) => [s.hash, s]),
+    );
+    const files: Record<string, Uint8Array<ArrayBuffer>> = {};
+    const left: string[] = [];
+    let length = 0;
+    for (const { hash, name, length: plain } of named.values()) {
+      const blob = plain < 8 * most ? await this.file(hash) : undefined;
+      if (!blob) {
+        left.push(name);
+        continue;
+      }
+      const packed = blob.stream().pipeThrough(new CompressionStream('gzip'));
+      const bytes = new Uint8Array(await new Response(packed).arrayBuffer());
+      if (length + bytes.length > most) left.push(name);
+      else {
+        files[hash] = bytes;
+        length += bytes.length;
+      }
+    }
+    return { files, left };
+  }
+
   /** Asks the browser not to clear this work when room grows short; it may say no. */
   async persist(): Promise<boolean> {
     return (await navigator.storage?.persist?.()) ?? false;

@@ -18,6 +18,8 @@ interface Figure {
   unit: string;
   digits: number;
   of(layer: LayerReport): number;
+  /** The track whose limit it has, where not its own. */
+  limit?: string;
 }
 
 const figures: readonly Figure[] = [
@@ -170,19 +172,43 @@ export class FileTracks {
     return Array.from({ length: Math.floor(top / step) + 1 }, (_, i) => ({ mm: i * step, y: this.y(i * step) }));
   });
 
+  /** What is set for each tool has a track for each; the rest one. */
+  private readonly figures = computed(() => {
+    const used = this.layers().flatMap((l) => [l.tool, ...(l.tools?.map((t) => t.tool) ?? [])]);
+    const tools = [...new Set(used)].sort((a, b) => a - b);
+    if (tools.length < 2) return figures;
+    const of = (l: LayerReport, tool: number, key: 'nozzle' | 'advance') =>
+      l.tools?.find((t) => t.tool === tool)?.[key] ?? (l.tool === tool ? l[key] : NaN);
+    return figures.flatMap((f): Figure[] =>
+      f.id === 'nozzle' || f.id === 'advance'
+        ? tools.map((tool) => ({
+            ...f,
+            id: `${f.id}-${tool}`,
+            limit: f.id,
+            label: `${f.label}, tool ${tool + 1}`,
+            of: (l) => of(l, tool, f.id as 'nozzle' | 'advance'),
+          }))
+        : [f],
+    );
+  });
+
   protected readonly tracks = computed(() =>
-    figures.flatMap((f) => {
-      const values = this.drawn().map((l) => f.of(l));
+    this.figures().flatMap((f) => {
+      // Where a tool prints nothing on a layer, what held before holds on.
+      let held = NaN;
+      const all = this.drawn().map((l) => (Number.isNaN(f.of(l)) ? held : (held = f.of(l))));
+      const first = all.find((v) => !Number.isNaN(v)) ?? 0;
+      const values = all.map((v) => (Number.isNaN(v) ? first : v));
       const [low, high] = [Math.min(...values), Math.max(...values)];
       // A track that stays at nothing all the way says nothing.
       if (high <= 0) return [];
-      const limit = this.limits().find((l) => l.track === f.id);
+      const limit = this.limits().find((l) => l.track === (f.limit ?? f.id));
       const most = Math.max(high, limit && limit.value < 2.5 * high ? limit.value : 0) * 1.08;
       const x = (v: number) => (v / most) * (WIDTH - 4) + 2;
       const path = this.drawn()
         .map(
           (l, i) =>
-            `${i === 0 ? 'M' : 'L'}${x(f.of(l)).toFixed(1)} ${this.y(l.z - l.height).toFixed(1)}V${this.y(l.z).toFixed(1)}`,
+            `${i === 0 ? 'M' : 'L'}${x(values[i]!).toFixed(1)} ${this.y(l.z - l.height).toFixed(1)}V${this.y(l.z).toFixed(1)}`,
         )
         .join('');
       const say = (v: number) => show(v, f.digits);

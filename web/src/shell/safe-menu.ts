@@ -3,16 +3,17 @@ import { Router } from '@angular/router';
 import { MessageService } from 'primeng/api';
 import { Dialog } from 'primeng/dialog';
 import { Popover } from 'primeng/popover';
+import { lastValueFrom } from 'rxjs';
 import { sentence } from '#core/base';
-import type { Backup } from '#core/route';
-import { backupFile, readBackup } from '../data/backup-file';
+import { backupFile, readBackup, type Restorable } from '../data/backup-file';
 import { download } from '../data/download';
 import { Keeper } from '../data/keeper';
+import { WorkerPool } from '../work/worker-pool';
+
+/** Files of other origin take up at most so much of a backup, bytes packed. */
+const MOST_FILES = 120e6;
 
 /** Says whether the work is safe; keeps and restores a backup. */
-/** A backup that was read, with its photos. */
-type Restorable = Backup & { photos: Record<string, Uint8Array> };
-
 @Component({
   selector: 'st-safe-menu',
   imports: [Popover, Dialog],
@@ -95,6 +96,7 @@ export class SafeMenu {
   protected readonly keeper = inject(Keeper);
   private readonly messages = inject(MessageService);
   private readonly router = inject(Router);
+  private readonly pool = inject(WorkerPool);
   protected readonly problem = signal<string | undefined>(undefined);
   protected readonly waiting = signal<Restorable | undefined>(undefined);
 
@@ -118,12 +120,20 @@ export class SafeMenu {
   protected async keep(): Promise<void> {
     const now = new Date().toISOString();
     const photos = await this.keeper.photos();
+    const { files, left } = await this.keeper.sources(MOST_FILES);
     download(
       `steady-tune-${now.slice(0, 10)}.zip`,
-      backupFile(this.keeper.documents(), now, photos),
+      backupFile(this.keeper.documents(), now, photos, files),
       'application/zip',
     );
     this.keeper.noteBackup(now);
+    if (left.length > 0)
+      this.messages.add({
+        severity: 'warn',
+        summary: 'Not all files are in it',
+        detail: `${left.slice(0, 4).join(', ')}${left.length > 4 ? ` and ${left.length - 4} more` : ''} would make the backup too large, or are not kept here: keep them yourself.`,
+        life: 12_000,
+      });
   }
 
   protected async restore(event: Event): Promise<void> {
@@ -144,12 +154,35 @@ export class SafeMenu {
     this.waiting.set(undefined);
     // Photos first: a record must not name what is not there.
     for (const [hash, bytes] of Object.entries(backup.photos)) this.keeper.putPhoto(hash, new Uint8Array(bytes).buffer);
+    const lost = await this.filesOf(backup);
     await this.keeper.replaceAll(backup);
     this.messages.add({
       severity: 'success',
       summary: 'Restored',
-      detail: `${backup.records.length} trials are back.`,
+      detail: `${backup.records.length} trials are back.${lost.length > 0 ? ` These files in it are damaged: ${lost.join(', ')}.` : ''}`,
     });
     await this.router.navigateByUrl('/');
+  }
+
+  /** Unpacks the files of a backup in a worker, each known by its hash. @returns the names of those that are damaged */
+  private async filesOf(backup: Restorable): Promise<string[]> {
+    const names = new Map(
+      backup.records
+        .flatMap(({ trial }) => [...(trial.source ? [trial.source] : []), ...(trial.sources ?? [])])
+        .map((s) => [s.hash, s.name]),
+    );
+    const lost: string[] = [];
+    for (const [hash, bytes] of Object.entries(backup.files)) {
+      const name = names.get(hash);
+      if (name === undefined) continue;
+      const said = await lastValueFrom(this.pool.take(new Blob([new Uint8Array(bytes)]), name));
+      const taken = 'result' in said && said.result.ok ? said.result.value : undefined;
+      if (taken?.hash !== hash) lost.push(name);
+      else {
+        const { blob } = taken;
+        this.keeper.putFile({ hash, name, length: blob.size, added: new Date().toISOString() }, blob);
+      }
+    }
+    return lost;
   }
 }

@@ -13,6 +13,29 @@ export interface Loop {
   /** Whether lines that are no loops lie directly within it. */
   filled: boolean;
   role: 'outer-wall' | 'inner-wall' | 'fill';
+  /** Its lines by rows of its height, once they are asked for: a question about a place looks at few of them. */
+  rows: Laid[][] | undefined;
+}
+
+/** Rows of a loop at most, and lines for each. */
+const MOST_ROWS = 512;
+const A_ROW = 3;
+
+/** The rows of a loop from one height to another, mm along Y. A line stands in every row that it touches. */
+function rowsOf(loop: Loop, from: number, to: number): Laid[][] {
+  const [, low, , high] = loop.box;
+  const count = Math.max(1, Math.min(MOST_ROWS, Math.floor(loop.lines.length / A_ROW)));
+  const row = (y: number) =>
+    Math.max(0, Math.min(count - 1, Math.floor(((y - low) / Math.max(1e-9, high - low)) * count)));
+  if (!loop.rows) {
+    const rows = Array.from({ length: count }, (): Laid[] => []);
+    for (const l of loop.lines) {
+      const last = row(Math.max(l.y, l.y0));
+      for (let r = row(Math.min(l.y, l.y0)); r <= last; r++) rows[r]!.push(l);
+    }
+    loop.rows = rows;
+  }
+  return loop.rows.slice(row(from), row(to) + 1);
 }
 
 /** A loop from the lines of a path that ends where it began; none where it is open, tiny or flat. */
@@ -42,6 +65,7 @@ export function loopOf(lines: Laid[]): Loop | undefined {
     kids: [],
     filled: false,
     role: 'outer-wall',
+    rows: undefined,
   };
 }
 
@@ -60,11 +84,28 @@ export function along(lines: readonly Laid[], length: number, count = 20): { x: 
 }
 
 /** Whether a point lies within a loop. */
-export const within = ({ lines, box }: Loop, x: number, y: number): boolean =>
-  x >= box[0] && y >= box[1] && x <= box[2] && y <= box[3] && inLoop(lines, x, y);
+export const within = (loop: Loop, x: number, y: number): boolean => {
+  const { box } = loop;
+  if (x < box[0] || y < box[1] || x > box[2] || y > box[3]) return false;
+  return inLoop(rowsOf(loop, y, y)[0]!, x, y);
+};
 
-const isNear = ({ lines }: Loop, x: number, y: number, far: number): boolean =>
-  lines.some((l) => nearLine(l, x, y) < far);
+/** Whether a loop passes near a point, there about in the direction of `like` where that is given. */
+export function isNear(loop: Loop, x: number, y: number, far: number, like?: Laid): boolean {
+  const { box } = loop;
+  if (x < box[0] - far || y < box[1] - far || x > box[2] + far || y > box[3] + far) return false;
+  for (const row of rowsOf(loop, y - far, y + far))
+    for (const l of row) {
+      if (like) {
+        const [dx, dy] = [l.x - l.x0, l.y - l.y0];
+        const [ax, ay] = [like.x - like.x0, like.y - like.y0];
+        const cross = dx * ay - dy * ax;
+        if (cross * cross > 0.16 * (dx * dx + dy * dy) * (ax * ax + ay * ay)) continue;
+      }
+      if (nearLine(l, x, y) < far) return true;
+    }
+  return false;
+}
 
 /** Whether a loop runs beside another at about the width of a line, most of its way, or beside it and its neighbours. */
 export function beside(a: Loop, b: Loop): boolean {

@@ -1,7 +1,7 @@
-import { nearLine, type Laid } from '#core/factors';
+import type { Laid } from '#core/factors';
 import { roleNumber, type Chunk, type Role } from '#core/moves';
 import { Coverage } from './coverage';
-import { along, beside, holding, loopOf, nameLoops, nested, wallsFrom, within, type Loop } from './loops';
+import { along, beside, holding, isNear, loopOf, nameLoops, nested, wallsFrom, within, type Loop } from './loops';
 
 /** A line of a layer with where its role is to be written. */
 interface Line extends Laid {
@@ -180,7 +180,9 @@ export class Recogniser {
     if (above.length === 0) return;
     const out = (p: Path) => {
       const points = p.loop?.samples ?? [middleOf(p), { x: p.lines[0]!.x0, y: p.lines[0]!.y0 }];
-      return points.every((q) => !above.some((a) => within(a, q.x, q.y) || near(a, q.x, q.y, 0.6 * p.lines[0]!.width)));
+      return points.every(
+        (q) => !above.some((a) => within(a, q.x, q.y) || isNear(a, q.x, q.y, 0.6 * p.lines[0]!.width)),
+      );
     };
     const outside = layer.paths.filter(out);
     const loops = layer.paths.flatMap((p) => p.loop ?? []);
@@ -361,16 +363,5 @@ const nearAny = (loops: readonly Loop[], x: number, y: number, l: Laid): boolean
   loops.some((o) => {
     const far = 0.9 * (l.width + o.width);
     if (x < o.box[0] - far || y < o.box[1] - far || x > o.box[2] + far || y > o.box[3] + far) return false;
-    return near(o, x, y, far, l) || nearAny(o.kids, x, y, l);
-  });
-
-/** Whether a loop passes near a point, there about in the direction of `like` where that is given. */
-const near = (loop: Loop, x: number, y: number, far: number, like?: Laid): boolean =>
-  loop.lines.some((l) => {
-    const [dx, dy] = [l.x - l.x0, l.y - l.y0];
-    if (like) {
-      const [ax, ay] = [like.x - like.x0, like.y - like.y0];
-      if (Math.abs(dx * ay - dy * ax) > 0.4 * Math.hypot(dx, dy) * Math.hypot(ax, ay)) return false;
-    }
-    return nearLine(l, x, y) < far;
+    return isNear(o, x, y, far, l) || nearAny(o.kids, x, y, l);
   });

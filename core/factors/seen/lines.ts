@@ -142,5 +142,6 @@ export function crosses(a: Laid, b: Laid): boolean {
 export function nearLine(l: Laid, x: number, y: number): number {
   const [dx, dy] = [l.x - l.x0, l.y - l.y0];
   const t = Math.max(0, Math.min(1, ((x - l.x0) * dx + (y - l.y0) * dy) / (dx * dx + dy * dy || 1)));
-  return Math.hypot(l.x0 + dx * t - x, l.y0 + dy * t - y);
+  const [ox, oy] = [l.x0 + dx * t - x, l.y0 + dy * t - y];
+  return Math.sqrt(ox * ox + oy * oy);
 }

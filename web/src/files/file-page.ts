@@ -50,87 +50,92 @@ const roleWords: Record<string, string> = {
           <span class="soft">on {{ pair() }}</span>
         </p>
         <st-file-tracks [layers]="i.layers" [limits]="limits()" />
-        <div class="below">
-          <section aria-labelledby="found">
-            <h2 id="found">What is to be said</h2>
-            <ul>
-              @for (f of findings(); track $index) {
-                <li [class.stop]="f.severity === 'stop'" [class.warn]="f.severity === 'warn'">
-                  {{ f.message }}
-                  <span class="soft small">{{ f.where }}</span>
-                </li>
-              } @empty {
-                <li>Nothing speaks against printing it on this pair.</li>
-              }
-            </ul>
-          </section>
-          <section aria-labelledby="lines">
-            <h2 id="lines">Its lines</h2>
-            <p class="soft small">{{ recognised() }}</p>
-            <table>
-              <tbody>
-                @for (r of roles(); track r.words) {
-                  <tr>
-                    <th scope="row">{{ r.words }}</th>
-                    <td class="figures">{{ r.length }} m</td>
-                    <td class="figures">{{ r.time }}</td>
-                  </tr>
+        <!-- A little later than the tracks: drawn in one go both would hold the page up. -->
+        @defer (on timer(40ms)) {
+          <div class="below">
+            <section aria-labelledby="found">
+              <h2 id="found">What is to be said</h2>
+              <ul>
+                @for (f of findings(); track $index) {
+                  <li [class.stop]="f.severity === 'stop'" [class.warn]="f.severity === 'warn'">
+                    {{ f.message }}
+                    <span class="soft small">{{ f.where }}</span>
+                  </li>
+                } @empty {
+                  <li>Nothing speaks against printing it on this pair.</li>
                 }
-                @for (t of i.tools.length > 1 ? i.tools : []; track t.tool) {
-                  <tr>
-                    <th scope="row">tool {{ t.tool + 1 }}</th>
-                    <td class="figures">{{ figure(t.length / 1000, 2) }} m</td>
-                    <td class="figures">{{ figure(t.mass, 2) }} g</td>
-                  </tr>
+              </ul>
+            </section>
+            <section aria-labelledby="lines">
+              <h2 id="lines">Its lines</h2>
+              <p class="soft small">{{ recognised() }}</p>
+              <table>
+                <tbody>
+                  @for (r of roles(); track r.words) {
+                    <tr>
+                      <th scope="row">{{ r.words }}</th>
+                      <td class="figures">{{ r.length }} m</td>
+                      <td class="figures">{{ r.time }}</td>
+                    </tr>
+                  }
+                  @for (t of i.tools.length > 1 ? i.tools : []; track t.tool) {
+                    <tr>
+                      <th scope="row">tool {{ t.tool + 1 }}</th>
+                      <td class="figures">{{ figure(t.length / 1000, 2) }} m</td>
+                      <td class="figures">{{ figure(t.mass, 2) }} g</td>
+                    </tr>
+                  }
+                </tbody>
+              </table>
+              <svg class="bed" [attr.viewBox]="bed().view" role="img" [attr.aria-label]="bed().words">
+                @if (bed().round; as r) {
+                  <circle [attr.cx]="r.x" [attr.cy]="r.y" [attr.r]="r.r" />
+                } @else {
+                  <rect x="0" y="0" [attr.width]="bed().width" [attr.height]="bed().depth" />
                 }
-              </tbody>
-            </table>
-            <svg class="bed" [attr.viewBox]="bed().view" role="img" [attr.aria-label]="bed().words">
-              @if (bed().round; as r) {
-                <circle [attr.cx]="r.x" [attr.cy]="r.y" [attr.r]="r.r" />
-              } @else {
-                <rect x="0" y="0" [attr.width]="bed().width" [attr.height]="bed().depth" />
-              }
-              @for (p of bed().parts; track $index) {
-                <rect class="part" [attr.x]="p.x" [attr.y]="p.y" [attr.width]="p.w" [attr.height]="p.h" />
-                @if (bed().parts.length > 1) {
-                  <text [attr.x]="p.x + p.w / 2" [attr.y]="p.y + p.h / 2">{{ $index + 1 }}</text>
+                @for (p of bed().parts; track $index) {
+                  <rect class="part" [attr.x]="p.x" [attr.y]="p.y" [attr.width]="p.w" [attr.height]="p.h" />
+                  @if (bed().parts.length > 1) {
+                    <text [attr.x]="p.x + p.w / 2" [attr.y]="p.y + p.h / 2">{{ $index + 1 }}</text>
+                  }
                 }
-              }
-            </svg>
-          </section>
-          <section aria-labelledby="carry">
-            <button type="button" class="act" (click)="look()">Look at the toolpath</button>
-            <h2 id="carry">Carry a sweep into it</h2>
-            <p class="soft small">
-              A new file with the values written in{{
-                (i.objects?.length ?? 0) > 1 ? ', band by band or object by object' : ' band by band'
-              }}, set again after every tool change. This one stays as it is.
-            </p>
-            <p-select
-              [options]="$any(factors)"
-              optionLabel="label"
-              optionValue="id"
-              [ngModel]="factor()"
-              (ngModelChange)="factor.set($event)"
-              ariaLabel="What to vary in the file"
-            />
-            @if (ways().length > 1) {
+              </svg>
+            </section>
+            <section aria-labelledby="carry">
+              <button type="button" class="act" (click)="look()">Look at the toolpath</button>
+              <h2 id="carry">Carry a sweep into it</h2>
+              <p class="soft small">
+                A new file with the values written in{{
+                  (i.objects?.length ?? 0) > 1 ? ', band by band or object by object' : ' band by band'
+                }}, set again after every tool change. This one stays as it is.
+              </p>
               <p-select
-                [options]="ways()"
+                [options]="$any(factors)"
                 optionLabel="label"
                 optionValue="id"
-                [ngModel]="along()"
-                (ngModelChange)="way.set($event)"
-                ariaLabel="How its values are laid out"
+                [ngModel]="factor()"
+                (ngModelChange)="factor.set($event)"
+                ariaLabel="What to vary in the file"
               />
-            }
-            <button type="button" class="act main" (click)="carry()">Plan the sweep</button>
-            <h2>Learn a pair from it</h2>
-            <p class="soft small">Speeds, retraction, walls, infill and temperatures as its lines show them.</p>
-            <button type="button" class="act" (click)="learning.set(true)" [disabled]="learning()">Learn a pair</button>
-          </section>
-        </div>
+              @if (ways().length > 1) {
+                <p-select
+                  [options]="ways()"
+                  optionLabel="label"
+                  optionValue="id"
+                  [ngModel]="along()"
+                  (ngModelChange)="way.set($event)"
+                  ariaLabel="How its values are laid out"
+                />
+              }
+              <button type="button" class="act main" (click)="carry()">Plan the sweep</button>
+              <h2>Learn a pair from it</h2>
+              <p class="soft small">Speeds, retraction, walls, infill and temperatures as its lines show them.</p>
+              <button type="button" class="act" (click)="learning.set(true)" [disabled]="learning()">
+                Learn a pair
+              </button>
+            </section>
+          </div>
+        }
         <st-toolpath-drawer [(open)]="toolpath" />
         @if (learning()) {
           <st-learn-panel [hash]="hash()" />

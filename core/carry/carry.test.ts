@@ -16,7 +16,7 @@ const options = fc.record({
 const context = {
   firmware: 'marlin' as const,
   diameter: 1.75,
-  baseline: { flow: 1, pressureAdvance: 0.04, acceleration: 1500 },
+  baseline: { flow: 1, pressureAdvance: 0.04, acceleration: 1500, retractionDistance: 0.8, retractionSpeed: 35 },
 };
 /** Layers 3 to 8 in two bands, or the first island of every layer. */
 const byHeight = (a: number, b: number): Band[] => [
@@ -117,7 +117,12 @@ describe('a sweep carried into a file', () => {
     fc.assert(
       fc.property(fc.integer(), options, (seed, o) => {
         const moves = { ...o, firmwareRetraction: false };
-        const { was, now } = carried(seed, moves, 'retraction-distance', byHeight(1.4, 2.2));
+        const { was, now, faults } = carried(seed, moves, 'retraction-distance', byHeight(1.4, 2.2));
+        // A spiral draws nothing back within its bands.
+        if (o.spiral && faults.length > 0) {
+          expect(faults[0]!.wrong).toMatch(/never draws/);
+          return;
+        }
         let own: number | undefined;
         let before = 0;
         const levels = planned(was!, byHeight(1.4, 2.2));
@@ -182,6 +187,38 @@ describe('a sweep carried into a file', () => {
       { numRuns: 60 },
     );
   });
+  it('retraction by the firmware: what it is told holds in each band, is the same for back and forth, and is put back', () => {
+    fc.assert(
+      fc.property(fc.integer(), options, fc.boolean(), fc.boolean(), (seed, o, told, speed) => {
+        // A spiral draws nothing back within its bands.
+        const program = randomProgram(seed, { ...o, spiral: false, firmwareRetraction: true });
+        const text = told ? program : program.replace(/^M207.*\r?\n/m, '');
+        const factor = speed ? 'retraction-speed' : 'retraction-distance';
+        const [a, b] = speed ? [20, 45] : [0.5, 1.9];
+        const result = finish(carry(bytesOf(text), { factor, bands: byHeight(a, b) }, context));
+        if (!result.ok) throw new Error(result.faults[0]!.wrong);
+        const [was, now] = [plainSteps(text), plainSteps(new TextDecoder().decode(result.value.bytes))];
+        expect(now.length).toBe(was.length);
+        const levels = planned(was, byHeight(a, b));
+        // Told by the file, or the pair’s own 0.8 mm at 35 mm/s.
+        const own: [number, number] = told ? [1.2, 2100] : [0.8, 2100];
+        let [level, back]: [number | undefined, [number, number]] = [undefined, own];
+        was.forEach((s, i) => {
+          const n = now[i]!;
+          expect([n.x, n.y, n.z, n.e, n.feed, n.code]).toEqual([s.x, s.y, s.z, s.e, s.feed, s.code]);
+          if (s.prints) level = levels[i];
+          if (s.code === 'G10') {
+            back = n.drawn;
+            const want = level === undefined ? own : speed ? [own[0], 60 * level] : [level, own[1]];
+            expect(n.drawn).toEqual(want);
+          }
+          if (s.code === 'G11') expect(n.drawn).toEqual(back);
+        });
+        expect(now.at(-1)!.drawn).toEqual(own);
+      }),
+      { numRuns: 60 },
+    );
+  });
   it('says what it cannot do', () => {
     const level = 'M83\nG28\nG1 X10 Z0.2 E1\nG1 X20 E1\nG0 X0 Z0.4\nG1 X10 E1\nG0 X0 Z0.6\nG1 X10 E1\n';
     const none = finish(carry(bytesOf(level), { factor: 'z-hop', bands: byHeight(0.1, 0.2) }, context));
@@ -199,9 +236,7 @@ describe('a sweep carried into a file', () => {
       return r.ok ? '' : r.faults.map((f) => f.wrong).join();
     };
     expect(wrong('infill-density')).toMatch(/cannot be changed in a finished file/);
-    expect(wrong('retraction-distance', byHeight(1, 2), text.replace('E-2', 'E0').replace(/E-?\d.*-2.*/, ''))).toMatch(
-      /^(the firmware draws|)/,
-    );
+    expect(wrong('retraction-distance', byHeight(1, 2), level)).toMatch(/never draws the filament back within/);
     expect(wrong('flow', [{ cell: 0, level: 1, z: [50, 60] }])).toMatch(/nothing is printed within/);
     expect(wrong('flow', byHeight(1, 2), text.replaceAll('\n', '*71\n'))).toMatch(/checksums/);
   });

@@ -26,7 +26,13 @@ export interface CarryContext {
   /** Filament, mm. */
   diameter: number;
   /** What holds where the file says nothing of it. */
-  baseline: { flow: number; pressureAdvance: number; acceleration: number };
+  baseline: {
+    flow: number;
+    pressureAdvance: number;
+    acceleration: number;
+    retractionDistance: number;
+    retractionSpeed: number;
+  };
 }
 
 export interface Carried {
@@ -69,8 +75,8 @@ interface Retraction {
 
 /** What the first reading finds: where levels change, which lines draw back, where printing begins and ends. */
 interface Survey {
-  /** From this line on (counted from 1) the cell holds; −1 is none. */
-  bounds: { line: number; cell: number }[];
+  /** From this line on (counted from 1) the cell holds, and the line that first prints in it; −1 is none. */
+  bounds: { line: number; prints: number; cell: number }[];
   retractions: Retraction[];
   ways: Way[];
   /** Lines that cool a tool which is about to be put away. */
@@ -80,7 +86,10 @@ interface Survey {
   total: number;
   relativeAxes: boolean;
   checksums: boolean;
-  firmwareRetraction: boolean;
+  /** How often the firmware draws back within the bands. */
+  firmwareRetractions: number;
+  /** Whether the firmware draws back by a length that the file has not said. */
+  untold: boolean;
 }
 
 /**
@@ -129,15 +138,15 @@ export function* carry(bytes: Uint8Array, sweep: FileSweep, context: CarryContex
           ),
         ]
       : []),
-    ...(sweep.factor.startsWith('retraction') && seen.retractions.length === 0
+    ...(sweep.factor.startsWith('retraction') &&
+    seen.retractions.every((r) => r.cell < 0) &&
+    seen.firmwareRetractions === 0
       ? [
           fault(
             'carry.retraction',
             'file',
-            seen.firmwareRetraction
-              ? 'the firmware draws the filament back, not the file'
-              : 'it never draws the filament back',
-            'slice it with retraction written as moves',
+            'it never draws the filament back within the bands',
+            'slice it with retraction, or lay the bands elsewhere',
           ),
         ]
       : []),
@@ -168,7 +177,8 @@ function* survey(
     total: 0,
     relativeAxes: false,
     checksums: false,
-    firmwareRetraction: false,
+    firmwareRetractions: 0,
+    untold: false,
   };
   if (speeds[sweep.factor]) seen.roles = yield* rolesByLine(bytes, context);
   const finder = new BandFinder(sweep.bands);
@@ -183,7 +193,10 @@ function* survey(
     const step = walker.step(textOf(bytes, from, to));
     const band = finder.next(step);
     if (/\*\d+\s*$/.test(step.text)) seen.checksums = true;
-    if (step.code === 'G10' && step.kind === 'other') seen.firmwareRetraction = true;
+    if (step.code === 'G10' && step.kind === 'other') {
+      if (cell >= 0) seen.firmwareRetractions++;
+      seen.untold ||= walker.drawn.length === undefined;
+    }
     if (step.kind === 'print') {
       if (!walker.absolute) seen.relativeAxes = true;
       if (way) {
@@ -193,7 +206,7 @@ function* survey(
       way = undefined;
       laid = step.z;
       const own = band?.cell ?? -1;
-      if (own !== cell) seen.bounds.push({ line: seen.last + 1, cell: own });
+      if (own !== cell) seen.bounds.push({ line: seen.last + 1, prints: number, cell: own });
       cell = own;
       seen.last = number;
       open = undefined;
@@ -240,6 +253,7 @@ class Carrier {
   private readonly walker: Walker;
   private readonly levels = new Map<number, number>();
   private readonly state: StateKey | undefined;
+  private readonly drawsBack: boolean;
   private readonly own = new Map<string, number>();
   private bound = 0;
   private cell = -1;
@@ -268,14 +282,21 @@ class Carrier {
   ) {
     this.out = new Output(length + (length >> 4) + 4096);
     this.walker = new Walker(context.firmware);
-    this.state = states[sweep.factor];
+    // Where the firmware draws back, how far and fast is a state like others.
+    this.drawsBack =
+      sweep.factor.startsWith('retraction') &&
+      seen.firmwareRetractions > seen.retractions.filter((r) => r.cell >= 0).length;
+    this.state = this.drawsBack ? 'drawn' : states[sweep.factor];
     for (const b of sweep.bands) this.levels.set(b.cell, b.level);
   }
 
   line(number: number, bytes: Uint8Array, from: number, to: number, next: number): void {
     const { walker, seen, state } = this;
-    while (this.bound < seen.bounds.length && seen.bounds[this.bound]!.line <= number)
+    // What is drawn back must be pushed forward again by as much: so that changes only once that is done.
+    const from_ = (b: Survey['bounds'][number]) => (this.drawsBack ? b.prints : b.line);
+    while (this.bound < seen.bounds.length && from_(seen.bounds[this.bound]!) <= number)
       this.enter(seen.bounds[this.bound++]!.cell);
+    if (number === 1 && this.drawsBack && seen.untold) this.restore();
     const before = { e: walker.logicalE, z: walker.z };
     const step = walker.step(textOf(bytes, from, to));
     const text = this.rewritten(step, number, before.e);
@@ -309,7 +330,7 @@ class Carrier {
 
   /** After the last line: what outlasts the file goes back to what it was. */
   private leave(): void {
-    if (this.state === 'advance' || this.state === 'acceleration') this.restore();
+    if (this.state === 'advance' || this.state === 'acceleration' || this.drawsBack) this.restore();
     this.cell = -1;
   }
 
@@ -317,6 +338,11 @@ class Carrier {
     const key = this.state!;
     const own = this.own.get(`${key} ${key === 'nozzle' ? this.walker.tool : ''}`);
     const { pressureAdvance, acceleration } = this.context.baseline;
+    if (key === 'drawn') {
+      this.out.text(`${drawnBack(this.ownDrawn(), this.context.firmware)}\n`);
+      this.added++;
+      return;
+    }
     const value = own ?? (key === 'advance' ? pressureAdvance : key === 'acceleration' ? acceleration : undefined);
     if (value !== undefined) this.say(value, false);
   }
@@ -325,8 +351,26 @@ class Carrier {
     this.say(this.levels.get(this.cell)!, waits);
   }
 
+  /** How far and fast the file itself draws back by now; where it does not say, the pair’s own values. */
+  private ownDrawn(): { length: number; speed: number } {
+    const { retractionDistance, retractionSpeed } = this.context.baseline;
+    return {
+      length: this.walker.drawn.length ?? retractionDistance,
+      speed: this.walker.drawn.speed ?? retractionSpeed,
+    };
+  }
+
   private say(value: number, waits: boolean): void {
-    this.out.text(`${commandOf(this.state!, value, waits, this.context.firmware, this.walker.tool)}\n`);
+    if (this.state === 'drawn') {
+      const own = this.ownDrawn();
+      const now = this.sweep.factor === 'retraction-speed' ? { ...own, speed: value } : { ...own, length: value };
+      this.out.text(`${drawnBack(now, this.context.firmware)}\n`);
+      this.added++;
+      return;
+    }
+    this.out.text(
+      `${commandOf(this.state as Exclude<StateKey, 'drawn'>, value, waits, this.context.firmware, this.walker.tool)}\n`,
+    );
     this.added++;
   }
 
@@ -472,8 +516,20 @@ const endOf = ({ text }: Step): number =>
 
 const figure = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)));
 
+/** The command that says how the firmware draws back. */
+const drawnBack = ({ length, speed }: { length: number; speed: number }, firmware: Firmware): string =>
+  firmware === 'klipper'
+    ? `SET_RETRACTION RETRACT_LENGTH=${figure(length, 3)} RETRACT_SPEED=${figure(speed, 1)} UNRETRACT_SPEED=${figure(speed, 1)}`
+    : `M207 S${figure(length, 3)} F${figure(60 * speed, 0)}`;
+
 /** The command that sets a value. */
-function commandOf(key: StateKey, value: number, waits: boolean, firmware: Firmware, tool: number): string {
+function commandOf(
+  key: Exclude<StateKey, 'drawn'>,
+  value: number,
+  waits: boolean,
+  firmware: Firmware,
+  tool: number,
+): string {
   switch (key) {
     case 'nozzle':
       // Marlin waits both ways only with R.

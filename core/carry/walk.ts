@@ -25,7 +25,7 @@ export interface Step {
   sets?: { key: StateKey; value: number; tool: number; waits: boolean };
 }
 
-export type StateKey = 'nozzle' | 'fan' | 'advance' | 'acceleration';
+export type StateKey = 'nozzle' | 'fan' | 'advance' | 'acceleration' | 'drawn';
 
 const COMMENT = 59;
 
@@ -63,6 +63,8 @@ export class Walker {
   private offset = { X: 0, Y: 0, Z: 0 };
   /** Millimetres in a unit of the file. */
   unit = 1;
+  /** How far and how fast the firmware draws back, mm and mm/s; undefined where nothing in the file has said so yet. */
+  drawn: { length: number | undefined; speed: number | undefined } = { length: undefined, speed: undefined };
 
   constructor(private readonly firmware: Firmware) {}
 
@@ -147,6 +149,13 @@ export class Walker {
         if (a !== undefined) this.set(step, { key: 'acceleration', value: a, tool: this.tool, waits: false });
         break;
       }
+      case 'M207': {
+        const [length, feed] = [v('S'), v('F')];
+        if (length !== undefined) this.drawn.length = length * this.unit;
+        if (feed !== undefined) this.drawn.speed = (feed * this.unit) / 60;
+        this.set(step, { key: 'drawn', value: this.drawn.length ?? 0, tool: this.tool, waits: false });
+        break;
+      }
       case 'G10':
         if (v('P') !== undefined && v('S') !== undefined)
           this.set(step, { key: 'nozzle', value: v('S')!, tool: v('P')!, waits: false });
@@ -196,6 +205,17 @@ export class Walker {
   private word(step: Step): void {
     const advance = /^\s*SET_PRESSURE_ADVANCE\b.*\bADVANCE\s*=\s*([\d.]+)/i.exec(step.text);
     if (advance) this.set(step, { key: 'advance', value: Number(advance[1]), tool: this.tool, waits: false });
+    if (/^\s*SET_RETRACTION\b/i.test(step.text)) {
+      const said = (key: string) => {
+        const found = new RegExp(`\\b${key}\\s*=\\s*([\\d.]+)`, 'i').exec(step.text)?.[1];
+        return found === undefined ? undefined : Number(found);
+      };
+      this.drawn = {
+        length: said('RETRACT_LENGTH') ?? this.drawn.length,
+        speed: said('RETRACT_SPEED') ?? this.drawn.speed,
+      };
+      this.set(step, { key: 'drawn', value: this.drawn.length ?? 0, tool: this.tool, waits: false });
+    }
     const limit = /^\s*SET_VELOCITY_LIMIT\b.*\bACCEL\s*=\s*([\d.]+)/i.exec(step.text);
     if (limit) this.set(step, { key: 'acceleration', value: Number(limit[1]), tool: this.tool, waits: false });
   }

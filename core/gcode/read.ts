@@ -594,6 +594,10 @@ export class GcodeReader {
     };
     if (name === 'SET_PRESSURE_ADVANCE' && parameter('ADVANCE') !== undefined) {
       this.builder.command({ kind: 'advance', value: parameter('ADVANCE')!, tool: this.tool }, line);
+    } else if (name === 'SET_RETRACTION') {
+      this.retractLength = parameter('RETRACT_LENGTH') ?? this.retractLength;
+      this.retractSpeed = parameter('RETRACT_SPEED') ?? this.retractSpeed;
+      this.builder.command({ kind: 'raw', text }, line);
     } else if (name === 'SET_VELOCITY_LIMIT' && parameter('ACCEL') !== undefined) {
       const accel = parameter('ACCEL')!;
       this.builder.command({ kind: 'acceleration', print: accel, travel: accel }, line);

@@ -135,8 +135,8 @@ export interface SettleOptions {
   differed?: readonly string[];
 }
 
-/** More evidence than this for a shape over a flat line is a visible difference: five to two, for one quality. */
-const DIFFERENCE = Math.log(2.5);
+/** More evidence than this for a shape over a flat line is a visible difference: eleven to five, for one quality. */
+const DIFFERENCE = Math.log(2.2);
 /** Below this mean score nothing is any good, and less evidence is enough to follow a side. */
 const POOR = 1.5;
 const HINT = -1.1;

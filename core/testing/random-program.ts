@@ -104,6 +104,8 @@ export interface PlainStep {
   fan: number;
   advance: number;
   acceleration: number;
+  /** What the firmware has been told of drawing back: mm, mm/min. */
+  drawn: [number, number];
   prints: boolean;
 }
 
@@ -113,6 +115,7 @@ export function plainSteps(text: string): PlainStep[] {
   const p = { X: 0, Y: 0, Z: 0 };
   let [e, feed, tool, fan, advance, acceleration] = [0, 0, 0, 0, 0, 0];
   const nozzle: Record<number, number> = {};
+  let drawn: [number, number] = [0, 0];
   let [absolute, absoluteE] = [true, true];
   for (const whole of text.split(/\r?\n/)) {
     const line = whole.replace(/;.*/, '').trim();
@@ -131,6 +134,7 @@ export function plainSteps(text: string): PlainStep[] {
     if (code === 'M106') fan = word('S') ?? 255;
     if (code === 'M107') fan = 0;
     if (code === 'M900') advance = word('K') ?? advance;
+    if (code === 'M207') drawn = [word('S') ?? drawn[0], word('F') ?? drawn[1]];
     if (code === 'M204') acceleration = word('P') ?? acceleration;
     if (!/^G([0-3]|1[01])$/.test(code)) continue;
     const from = { ...p };
@@ -154,6 +158,7 @@ export function plainSteps(text: string): PlainStep[] {
       fan,
       advance,
       acceleration,
+      drawn,
       prints: pushed > 0 && flat,
     });
   }

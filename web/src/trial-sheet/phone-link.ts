@@ -82,8 +82,11 @@ export class PhoneLink {
       if (said.kind === 'score') this.desk.hear(said.cells, said.track, said.value ?? undefined, said.judge);
       else if (said.kind === 'note') this.desk.hearNote(said.cell, said.track, said.text, said.judge);
       else if (said.kind === 'pair') this.desk.prefer(said.track, said.a, said.b, said.result, said.judge);
-      else if (said.kind === 'measure') this.desk.measure(said.cell, said.track, said.value);
-      else void this.take(said.name, said.data, said.cell);
+      else if (said.kind === 'measure') {
+        // Only what is measured here, on a cell that is there.
+        if (this.desk.measures().some((m) => m.id === said.track) && this.desk.rows().some((r) => r.cell === said.cell))
+          this.desk.measure(said.cell, said.track, said.value);
+      } else void this.take(said.name, said.data, said.cell);
     });
   }
 

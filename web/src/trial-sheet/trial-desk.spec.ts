@@ -95,9 +95,15 @@ describe('the desk of a trial', () => {
   it('steps on after a score, keeps a note through a new score, and clears', async () => {
     await open('demo-plover-temperature');
     expect(desk.spot()).toEqual({ cell: 4, track: 'stringing' });
+    // Noted before anything is read, it belongs to the cell; then to the score.
+    desk.note(' smells ');
+    expect(desk.readingAt(4, 'stringing')).toBeUndefined();
+    desk.say(2);
+    desk.move(-1, 0);
     desk.note(' dull ');
     desk.say(3);
     expect(desk.readingAt(4, 'stringing')).toMatchObject({ value: 3, note: 'dull' });
+    expect(desk.cellNoteAt(4)).toBe('smells');
     expect(desk.spot()).toEqual({ cell: 5, track: 'stringing' });
     desk.say('broke');
     expect(desk.readingAt(5, 'stringing')!.value).toBe('broke');

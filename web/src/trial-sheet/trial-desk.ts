@@ -413,7 +413,7 @@ export class TrialDesk implements OnDestroy {
   /** Adds a measured number to a cell, as one more replicate. */
   measure(cell: number, track: string, value: number, after?: number): void {
     const print = this.printOfCell(cell);
-    if (!print || !this.measures().some((m) => m.id === track)) return;
+    if (!print) return;
     const replicate = this.measuredAt(cell, track).length + 1;
     this.change(`measure ${track}`, (r) => ({
       ...r,

@@ -149,7 +149,9 @@ const views = {
     path: '/files',
     ready: async (page) => {
       await samples(page);
-      await page.getByRole('link', { name: 'bracket-30.gcode' }).click();
+      await page.getByRole('link', { name: 'three-clips.gcode' }).click();
+      await page.getByRole('combobox', { name: 'What to vary in the file' }).click();
+      await page.getByRole('option', { name: 'flow', exact: true }).click();
       await page.getByRole('button', { name: 'Plan the sweep' }).click();
       await made(page);
     },
@@ -160,8 +162,14 @@ const views = {
       await samples(page);
       for (const k of [10, 20, 30, 40]) await page.getByRole('checkbox', { name: `Compare bracket-${k}` }).check();
       await page.getByRole('link', { name: 'Compare 4 files' }).click();
+      await page.getByText('are still read for it').waitFor({ state: 'detached', timeout: 60_000 });
+      await page.getByRole('button', { name: 'Lay them over one another' }).click();
+      await page.getByText(/^layer \d+ of 50/).waitFor({ timeout: 30_000 });
       await page.getByRole('combobox', { name: 'What was varied' }).click();
       await page.getByRole('option', { name: 'infill density' }).click();
+      // The rows and what is laid over one another do not both fit: the lower half shows more.
+      await page.locator('st-layer-overlay canvas').evaluate((c) => c.scrollIntoView({ block: 'end' }));
+      await page.waitForTimeout(1500);
     },
   },
   phone: {

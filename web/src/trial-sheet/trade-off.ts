@@ -69,7 +69,7 @@ export class TradeOff implements OnDestroy {
     if (all.length === 0) return 'what each level costs shows once its file is made and cells are read';
     if (this.alike()) return 'all levels take about the same time and filament: nothing is to be traded';
     const least = all.filter((t) => t.pareto)[0];
-    return least ? `${this.say(least.level)} is best and takes least: nothing is to be traded` : '';
+    return least ? `${this.say(least.level)} has the best scores and takes least: nothing is to be traded` : '';
   });
 
   constructor() {

@@ -228,7 +228,7 @@ const NOISES = [0.35, 0.5, 0.65];
 /** 0 stands for the hyperbola: round at the top, straight further out. */
 const POWERS = [0, 0, 0, 1.6, 2, 2.6];
 /** How much wider or narrower one flank is than the other, as the deviation of a logarithm. */
-const UNEVEN = 0.55;
+const UNEVEN = 0.6;
 
 /** The score of a curve at a position, unclipped. */
 function heightOf(c: Curve, way: Prior['way'], x: number): number {
@@ -252,8 +252,8 @@ function priorOf(shape: Shape, span: number): Prior {
   const [high, off] = peak ? [4.2, 0.6] : [4.3, 0.7];
   const [least, more] = peak ? [1.5, 4] : [1.2, 3.6];
   const flank: Prior['flank'] = (left, r) => {
-    // Flanks are alike in two cases of five.
-    const alike = r() < 0.4;
+    // Flanks are alike in one case of three.
+    const alike = r() < 0.35;
     return {
       alike,
       right: alike ? left : left * Math.exp(UNEVEN * normal(r)),

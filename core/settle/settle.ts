@@ -142,6 +142,11 @@ const POOR = 1.5;
 const HINT = -1.1;
 /** With this share of the drawn tops outside what is read, the best lies at the edge. */
 const OUTSIDE = 0.31;
+/**
+ * After one trial the drawn curves differ more than truths do: calibrated on the simulated judge, over all its families
+ * together (docs/choosing.md).
+ */
+const FIRST_INTERVAL = 0.92;
 /** Levels that a next trial is chosen from, at most about so many. */
 const MOST_CANDIDATES = 72;
 /** Half-way between a trace (3) and a fault (2). */
@@ -279,7 +284,12 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
     return withNext(result, plan, found.toward, sorted, step);
   }
   const fine = (v: number) => settable(v, factor);
-  const interval = [quantile(target, 0.025), quantile(target, 0.975)].map((x) => toLevel(x)) as [number, number];
+  const middle = quantile(target, 0.5);
+  const share = known.length === 0 ? FIRST_INTERVAL : 1;
+  const interval = [0.025, 0.975].map((q) => toLevel(middle + share * (quantile(target, q) - middle))) as [
+    number,
+    number,
+  ];
   const beginning = begins === undefined ? '' : `the fault most likely lies at ${wordsOf(factor, fine(begins))}`;
   result.choices.push({
     factor: factor.id,

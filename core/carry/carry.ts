@@ -293,8 +293,8 @@ class Carrier {
   line(number: number, bytes: Uint8Array, from: number, to: number, next: number): void {
     const { walker, seen, state } = this;
     // What is drawn back must be pushed forward again by as much: so that changes only once that is done.
-    const from_ = (b: Survey['bounds'][number]) => (this.drawsBack ? b.prints : b.line);
-    while (this.bound < seen.bounds.length && from_(seen.bounds[this.bound]!) <= number)
+    const holdsFrom = (b: Survey['bounds'][number]) => (this.drawsBack ? b.prints : b.line);
+    while (this.bound < seen.bounds.length && holdsFrom(seen.bounds[this.bound]!) <= number)
       this.enter(seen.bounds[this.bound++]!.cell);
     if (number === 1 && this.drawsBack && seen.untold) this.restore();
     const before = { e: walker.logicalE, z: walker.z };

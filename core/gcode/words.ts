@@ -1,0 +1,33 @@
+/** The words of one line by their letters. What an earlier line said is forgotten without being wiped. */
+export class Words {
+  /** The line at which a letter was set last. */
+  readonly has = new Uint32Array(128);
+  readonly value = new Float64Array(128);
+  stamp = 0;
+
+  /** The number behind a letter, where the line has it. */
+  get(letter: string): number | undefined {
+    const at = letter.charCodeAt(0);
+    const v = this.value[at]!;
+    return this.has[at] === this.stamp && !Number.isNaN(v) ? v : undefined;
+  }
+
+  /** Whether the line has the letter, with a number or without. */
+  says(letter: string): boolean {
+    return this.has[letter.charCodeAt(0)] === this.stamp;
+  }
+}
+
+/** Letters of a text, for comparing bytes with. */
+export const lettersOf = (text: string): Uint8Array => Uint8Array.from(text, (c) => c.charCodeAt(0));
+
+export function follows(b: Uint8Array, from: number, letters: Uint8Array): boolean {
+  for (let k = 0; k < letters.length; k++) if (b[from + k] !== letters[k]) return false;
+  return true;
+}
+
+export function ascii(b: Uint8Array, from: number, to: number): string {
+  let text = '';
+  for (let i = from; i < to; i++) text += String.fromCharCode(b[i]!);
+  return text;
+}

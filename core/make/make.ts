@@ -132,10 +132,10 @@ function reportOf(
     warnings,
     ifStopped: [
       varied
-        ? `The file changes only ${varied} while it prints; nothing is stored in the printer.`
+        ? `Only ${varied} ${trial.axes.length > 1 ? 'change' : 'changes'} while it prints; nothing is stored in the printer.`
         : 'Nothing is stored in the printer.',
-      'Switch the nozzle and the bed off by hand: the lines that do so stand at the end of the file.',
-      `Pressure advance and acceleration stay at this file’s values (${show(trial.baseline.pressureAdvance, 4)} s, ${show(trial.baseline.acceleration)} mm/s²) until the next file or restart.`,
+      'Switch nozzle and bed off by hand: the lines that do so stand at the end of the file.',
+      `Pressure advance (${show(trial.baseline.pressureAdvance, 4)} s) and acceleration (${show(trial.baseline.acceleration)} mm/s²) stay until the next file or restart.`,
     ],
   };
 }

@@ -1,7 +1,10 @@
 import type { Chunk } from '#core/moves';
 import type { MotionLimits } from './limits';
 
-/** Time and speed of each move of a chunk: s and mm/s (mm of filament per second for extruder-only moves). */
+/**
+ * Time and speed of each move of a chunk: s and mm/s (mm of filament per second for extruder-only moves). They hold
+ * until the next chunk is run.
+ */
 export interface Timing {
   time: Float64Array;
   /** Highest speed reached on the move. */
@@ -9,6 +12,25 @@ export interface Timing {
 }
 
 const STRAIGHT = 0.999999;
+
+interface Scratch extends Timing {
+  length: Float64Array;
+  accel: Float64Array;
+  top: Float64Array;
+  /** Square of the highest speed at the start of each move; one more for the end of the last. */
+  entry: Float64Array;
+  still: Uint8Array;
+}
+
+const scratchFor = (n: number): Scratch => ({
+  time: new Float64Array(n),
+  peak: new Float32Array(n),
+  length: new Float64Array(n),
+  accel: new Float64Array(n),
+  top: new Float64Array(n),
+  entry: new Float64Array(n + 1),
+  still: new Uint8Array(n + 1),
+});
 
 /**
  * How long moves take: trapezoids of constant acceleration with look-ahead over the whole chunk.
@@ -22,6 +44,7 @@ export class Timer {
   private x = 0;
   private y = 0;
   private z = 0;
+  private scratch = scratchFor(64);
 
   constructor(private readonly limits: MotionLimits) {}
 
@@ -36,14 +59,7 @@ export class Timer {
   run({ moves, states, commands }: Chunk): Timing {
     const n = moves.n;
     const limits = this.limits;
-    const time = new Float64Array(n);
-    const peak = new Float32Array(n);
-    const length = new Float64Array(n);
-    const accel = new Float64Array(n);
-    const top = new Float64Array(n);
-    // Square of the highest speed at the start of each move; one more for the end of the last.
-    const entry = new Float64Array(n + 1);
-    const still = new Uint8Array(n + 1);
+    const { time, peak, length, accel, top, entry, still } = this.room(n);
     still[0] = 1;
     still[n] = 1;
     for (const c of commands) {
@@ -134,7 +150,15 @@ export class Timer {
         time[i] = (2 * v - v0 - v1) / a + (d - (v * v - v0s + v * v - v1s) / (2 * a)) / v;
       }
     }
-    return { time, peak };
+    return { time: time.subarray(0, n), peak: peak.subarray(0, n) };
+  }
+
+  /** Arrays for so many moves, the same for every chunk: fresh ones for each cost as much as the sums. */
+  private room(n: number): Scratch {
+    if (this.scratch.time.length < n) this.scratch = scratchFor(2 * n);
+    const { time, peak, entry, still } = this.scratch;
+    for (const array of [time, peak, entry, still]) array.fill(0, 0, n + 1);
+    return this.scratch;
   }
 
   private corner(cosine: number, a: number, jx: number, jy: number, jz: number): number {

@@ -17,6 +17,7 @@ export class ChunkBuilder {
   private commands: Command[] = [];
   private current: MachineState = unknownState;
   private stateIndex = -1;
+  private readonly spare: Moves[] = [];
 
   /** @param sink receives each chunk; `capacity` moves at most stand in one */
   constructor(
@@ -66,7 +67,7 @@ export class ChunkBuilder {
       this.states.push(this.current);
       this.stateIndex = this.states.length - 1;
     }
-    const m = (this.moves ??= emptyMoves(this.capacity));
+    const m = (this.moves ??= this.spare.pop() ?? emptyMoves(this.capacity));
     m.state[m.n++] = this.stateIndex;
     return m;
   }
@@ -86,6 +87,16 @@ export class ChunkBuilder {
   assume(state: MachineState): void {
     this.current = state;
     this.stateIndex = -1;
+  }
+
+  /**
+   * Takes back the arrays of a chunk that nobody looks at any more, to fill them anew: for long files, where fresh ones
+   * would cost more time and memory than what is written into them.
+   */
+  free({ moves }: Chunk): void {
+    if (moves.x.length !== this.capacity) return;
+    moves.n = 0;
+    this.spare.push(moves);
   }
 
   /** Hands the rest on. */

@@ -5,6 +5,8 @@ const CELL = 0.6;
 const SIDE = 1024;
 /** Covered, but by no bottom that began shortly beneath. */
 const COVERED = 255;
+/** Air, with a line of a support. */
+const SUPPORT = 254;
 
 /**
  * What the part covers in one layer, as squares of 0.6 mm: 0 for air, else for how many layers a solid bottom has gone
@@ -33,19 +35,38 @@ export class Coverage {
 
   /** Layers for which a solid bottom has gone on at a point; 0 over air. */
   bottomAt(x: number, y: number): number {
-    const [i, j] = [Math.floor((x - this.x0) / CELL), Math.floor((y - this.y0) / CELL)];
-    return i < 0 || j < 0 || i >= SIDE || j >= SIDE ? COVERED : this.squares[j * SIDE + i]!;
+    const square = this.at(x, y);
+    return square === SUPPORT ? 0 : square;
+  }
+
+  /** Whether a support was laid at a point. */
+  supportAt(x: number, y: number): boolean {
+    return this.at(x, y) === SUPPORT;
   }
 
   /** Marks a line as part of a bottom. */
   bottom(l: Laid, layers: number): void {
+    this.mark(l, layers);
+  }
+
+  /** Marks a line as part of a support. */
+  support(l: Laid): void {
+    this.mark(l, SUPPORT);
+  }
+
+  private at(x: number, y: number): number {
+    const [i, j] = [Math.floor((x - this.x0) / CELL), Math.floor((y - this.y0) / CELL)];
+    return i < 0 || j < 0 || i >= SIDE || j >= SIDE ? COVERED : this.squares[j * SIDE + i]!;
+  }
+
+  private mark(l: Laid, value: number): void {
     const steps = Math.max(1, Math.ceil(Math.hypot(l.x - l.x0, l.y - l.y0) / (CELL / 2)));
     for (let s = 0; s <= steps; s++) {
       const i = Math.floor((l.x0 + ((l.x - l.x0) * s) / steps - this.x0) / CELL);
       const j = Math.floor((l.y0 + ((l.y - l.y0) * s) / steps - this.y0) / CELL);
       if (i < 0 || j < 0 || i >= SIDE || j >= SIDE) continue;
       this.touch(j, j);
-      this.squares[j * SIDE + i] = layers;
+      this.squares[j * SIDE + i] = value;
     }
   }
 

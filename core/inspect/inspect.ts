@@ -1,13 +1,10 @@
 import { done, type Bytes, type Fault, type Job } from '#core/base';
 import { findings as safetyFindings } from '#core/check';
 import type { Context } from '#core/context';
-import { GcodeReader } from '#core/gcode';
 import type { Planned } from '#core/trial';
 import type { Finding, Inspection } from './inspection';
 import { Look } from './look';
-import { Recogniser } from './recognise';
-
-const SLICE = 1 << 18;
+import { namedMoves, namesItsLines } from './named-moves';
 
 /**
  * Reads a G-code file back and tells what it does: time, filament, layers, and for every cell of a trial the value
@@ -45,32 +42,22 @@ export function* safetyOf(bytes: Bytes, context: Context, lifted: readonly strin
 /** The other half: what the file does. The halves know nothing of one another, so that two workers can share them. */
 export function* inspectOnly(bytes: Bytes, context: Context, plan?: Planned): Job<Inspection> {
   const look = new Look(context, plan);
-  const named = namesItsLines(bytes) ? undefined : new Recogniser((chunk) => look.take(chunk));
-  const reader = new GcodeReader((chunk) => (named ? named.take(chunk) : look.take(chunk)), {
-    firmware: context.printer.firmware,
+  const { firmware } = context.printer;
+  const { summary, recognised } = yield* namedMoves(bytes, (chunk) => look.take(chunk), {
+    firmware,
     diameter: context.filament.diameter,
+    stage: 'reading back',
   });
-  for (let at = 0; at < bytes.length; at += SLICE) {
-    reader.push(bytes.subarray(at, Math.min(at + SLICE, bytes.length)));
-    yield { stage: 'reading back', done: Math.min(at + SLICE, bytes.length), of: bytes.length };
-  }
-  const summary = reader.end();
-  named?.end();
   const result = look.result();
-  if (named) {
-    const { length, sure } = named.sureness;
+  if (recognised) {
+    const { length, sure } = recognised.sureness;
     result.recognised = length > 0 ? sure / length : 0;
-    result.walls = named.wallCount;
+    for (const [role, own] of recognised.surenessOf) {
+      const total = result.roles[role];
+      if (total && own.length > 0) total.sure = own.sure / own.length;
+    }
+    result.walls = recognised.wallCount;
   }
   result.unknown = summary.unknown;
   return done(result);
-}
-
-/** Whether the lines of a file are named as our own are; else geometry has to tell. */
-export function namesItsLines(bytes: Bytes): boolean {
-  const mark = [59, 64, 114, 111, 108, 101]; // ;@role
-  const head = bytes.subarray(0, Math.min(bytes.length, 1 << 22));
-  for (let i = head.indexOf(64, 1); i > 0; i = head.indexOf(64, i + 1))
-    if (mark.every((c, k) => head[i - 1 + k] === c)) return true;
-  return false;
 }

@@ -19,7 +19,8 @@ export interface Inspection {
   waste: number;
   bounds: [number, number, number, number, number, number];
   tools: { tool: number; length: number; mass: number; cost: number }[];
-  roles: Record<string, { length: number; volume: number; time: number }>;
+  /** `sure`: where roles are told by geometry, the share of the length on which the signs are plain. */
+  roles: Record<string, { length: number; volume: number; time: number; sure?: number }>;
   travel: { length: number; wallCrossings: number; retractions: number };
   cells: CellReport[];
   findings: Finding[];
@@ -58,6 +59,8 @@ export interface CellReport {
   /** Share of the cell under which the planned value was reached, and the height from which it was. */
   settled: Record<string, { share: number; from: number }>;
   ok: boolean;
+  /** Not `ok` since the cell holds no line that the factor bears on. */
+  absent?: boolean;
   z: [number, number];
   time: number;
   mass: number;

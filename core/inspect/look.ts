@@ -3,7 +3,7 @@ import { costOf, filamentArea, filamentOf, massOf, type Context } from '#core/co
 import { factorOf, type Factor, type Reach } from '#core/factors';
 import { inPolygons } from '#core/geometry';
 import { HeaterModel, limitsOf, Timer } from '#core/motion';
-import { roleAt, roleNumber, type Chunk, type Command } from '#core/moves';
+import { roleAt, roleNumber, type Chunk, type Command, type MachineState } from '#core/moves';
 import { levelSettings, widestStep } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
@@ -55,12 +55,17 @@ export class Look {
   private readonly wall = { length: 0, time: 0 };
   /** What was last set, and whether anything was printed under it. */
   private readonly lastSet = new Map<string, { value: number; line: number; used: boolean }>();
-  private readonly tools = new Map<number, number>();
+  /** Filament pushed by each tool, mm. */
+  private readonly pushed = new Float64Array(64);
   private readonly roleTotals = Array.from({ length: 32 }, () => ({ length: 0, volume: 0, time: 0 }));
   private readonly late: Late[] = [];
   private readonly cellSettings = new Map<number, Settings>();
   private candidates: CellTally[] = [];
   private layer: LayerReport | undefined;
+  /** The state of the last line, whether anything was told since, and whether its layer knows. */
+  private state: MachineState | undefined;
+  private told = true;
+  private unsaid = true;
   private inForce = { tool: 0, nozzle: 0, fan: 0, advance: 0, acceleration: 0 };
   private pending = 0;
   private readonly crossings = new Crossings();
@@ -122,13 +127,10 @@ export class Look {
       const role = moves.role[i]!;
       r.time += t;
       const nozzle = this.pass(t);
-      const flat = Math.hypot(x - this.x, y - this.y);
+      const flat = Math.sqrt((x - this.x) ** 2 + (y - this.y) ** 2);
       const prints = e > 0 && flat > 0;
-      if (prints) {
-        const { tool, nozzle: target, fan, advance, acceleration } = states[moves.state[i]!]!;
-        this.inForce = { tool, nozzle: target, fan, advance, acceleration };
-        this.use(tool);
-      }
+      const state = states[moves.state[i]!]!;
+      if (prints && (this.told || state !== this.state)) this.force(state);
       const begins = prints && (!this.layer || (this.marks ? this.fresh : Math.abs(z - this.layer.z) > 1e-4));
       if (prints) {
         if (begins) this.newLayer(z, moves.height[i]!, moves.line[i]!);
@@ -145,8 +147,7 @@ export class Look {
         this.layer.time += t + this.pending;
         this.pending = 0;
       } else this.pending += t;
-      const tool = states[moves.state[i]!]!.tool;
-      if (e !== 0) this.tools.set(tool, (this.tools.get(tool) ?? 0) + e);
+      if (e !== 0) this.pushed[state.tool]! += e;
       const total = this.roleTotals[role]!;
       total.time += t;
       total.length += flat;
@@ -160,14 +161,17 @@ export class Look {
         if (this.layer) this.layer.retractions++;
       }
       if (prints) {
-        const flow = ((e * this.area) / Math.hypot(flat, z - this.z)) * peak[i]!;
+        const flow = ((e * this.area) / Math.sqrt(flat * flat + (z - this.z) ** 2)) * peak[i]!;
         const layer = this.layer!;
         if (flow > layer.peakFlow) layer.peakFlow = flow;
         layer.left = Math.min(layer.left, x, this.x);
         layer.right = Math.max(layer.right, x, this.x);
         // What holds on the last line of a layer held on most of it, but for the first lines after a change.
-        Object.assign(layer, this.inForce);
-        this.byTool(layer);
+        if (this.unsaid) {
+          Object.assign(layer, this.inForce);
+          this.byTool(layer);
+          this.unsaid = false;
+        }
         if (role === roleNumber['outer-wall']) {
           this.wall.length += flat;
           this.wall.time += t;
@@ -189,6 +193,7 @@ export class Look {
   }
 
   private command(c: Command): void {
+    this.told = true;
     this.setting(c);
     if (c.kind === 'tool') {
       this.tool = c.to;
@@ -251,7 +256,12 @@ export class Look {
     this.lastSet.set(key, { value, line: c.line, used: false });
   }
 
-  private use(tool: number): void {
+  /** A line is laid under a state: what was told has taken effect. */
+  private force(state: MachineState): void {
+    const { tool, nozzle, fan, advance, acceleration } = (this.state = state);
+    this.told = false;
+    this.unsaid = true;
+    this.inForce = { tool, nozzle, fan, advance, acceleration };
     for (const key of [`nozzle ${tool}`, 'fan', 'advance']) {
       const last = this.lastSet.get(key);
       if (last) last.used = true;
@@ -291,6 +301,7 @@ export class Look {
     this.crossings.close();
     this.endWalls();
     this.ofTools.clear();
+    this.unsaid = true;
     if (this.marks) {
       // The first line of a layer may lie a little beside its height.
       height += this.marked - z;
@@ -402,8 +413,9 @@ export class Look {
     if (this.layer) this.layer.time += this.pending;
     this.pending = 0;
     r.travel.wallCrossings = this.crossings.count;
-    const length = [...this.tools.values()].reduce((a, b) => a + b, 0);
-    r.tools = [...this.tools].map(([tool, l]) => ({
+    const length = this.pushed.reduce((a, b) => a + b, 0);
+    const own = [...this.pushed].map((l, tool) => [tool, l] as const).filter(([, l]) => l !== 0);
+    r.tools = own.map(([tool, l]) => ({
       tool,
       length: l,
       mass: massOf(filamentOf(this.context, tool), l),
@@ -472,7 +484,13 @@ export class Look {
         share: within,
         from: sums && !Number.isNaN(sums.from) ? sums.from : tally.place.z[1],
       };
-      if (share < IN_FORCE) {
+      if (all === 0 && this.plan?.trial.source) {
+        // A part of the user’s own has skins, bridges, supports where it has them.
+        report.ok = false;
+        report.absent = true;
+        const message = `nothing is printed at ${factor.label} in this cell: there is nothing to read`;
+        find(this.result_, 'inspect.absent', 'note', id, message);
+      } else if (share < IN_FORCE) {
         report.ok = false;
         const found = report.effective[factor.id]![0]?.value;
         find(

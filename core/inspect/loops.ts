@@ -1,81 +1,111 @@
 import { inLoop, nearLine, type Laid } from '#core/factors';
 
+/** A line with its length in the plane, mm. */
+export interface Measured extends Laid {
+  length: number;
+}
+
+/** x0 y0 x1 y1, mm. */
+export type Box = [number, number, number, number];
+
+/** The box that holds two. */
+export const joined = (a: Box, b: Box): Box => [
+  Math.min(a[0], b[0]),
+  Math.min(a[1], b[1]),
+  Math.max(a[2], b[2]),
+  Math.max(a[3], b[3]),
+];
+
 /** A closed line of a layer: its place in the nest of loops. */
 export interface Loop {
-  lines: Laid[];
+  lines: Measured[];
   area: number;
   width: number;
-  box: [number, number, number, number];
+  box: Box;
   /** A few points along it. */
   samples: { x: number; y: number }[];
   parent: Loop | undefined;
   kids: Loop[];
+  /** Whether it runs beside the loop that holds it, once that is asked for. */
+  besideParent: boolean | undefined;
   /** Whether lines that are no loops lie directly within it. */
   filled: boolean;
   role: 'outer-wall' | 'inner-wall' | 'fill';
   /** Its lines by rows of its height, once they are asked for: a question about a place looks at few of them. */
-  rows: Laid[][] | undefined;
+  rows: Measured[][] | undefined;
 }
 
 /** Rows of a loop at most, and lines for each. */
 const MOST_ROWS = 512;
 const A_ROW = 3;
 
-/** The rows of a loop from one height to another, mm along Y. A line stands in every row that it touches. */
-function rowsOf(loop: Loop, from: number, to: number): Laid[][] {
-  const [, low, , high] = loop.box;
-  const count = Math.max(1, Math.min(MOST_ROWS, Math.floor(loop.lines.length / A_ROW)));
-  const row = (y: number) =>
-    Math.max(0, Math.min(count - 1, Math.floor(((y - low) / Math.max(1e-9, high - low)) * count)));
+/** The rows of a loop. A line stands in every row that it touches. */
+function rowsOf(loop: Loop): Measured[][] {
   if (!loop.rows) {
-    const rows = Array.from({ length: count }, (): Laid[] => []);
+    const count = Math.max(1, Math.min(MOST_ROWS, Math.floor(loop.lines.length / A_ROW)));
+    const rows = (loop.rows = Array.from({ length: count }, (): Measured[] => []));
     for (const l of loop.lines) {
-      const last = row(Math.max(l.y, l.y0));
-      for (let r = row(Math.min(l.y, l.y0)); r <= last; r++) rows[r]!.push(l);
+      const last = rowAt(loop, count, Math.max(l.y, l.y0));
+      for (let r = rowAt(loop, count, Math.min(l.y, l.y0)); r <= last; r++) rows[r]!.push(l);
     }
-    loop.rows = rows;
   }
-  return loop.rows.slice(row(from), row(to) + 1);
+  return loop.rows;
+}
+
+function rowAt({ box }: Loop, count: number, y: number): number {
+  const row = Math.floor(((y - box[1]) / Math.max(1e-9, box[3] - box[1])) * count);
+  return row < 0 ? 0 : row >= count ? count - 1 : row;
 }
 
 /** A loop from the lines of a path that ends where it began; none where it is open, tiny or flat. */
-export function loopOf(lines: Laid[]): Loop | undefined {
-  const [first, last] = [lines[0]!, lines.at(-1)!];
-  let [area, length, e, ...box] = [0, 0, 0, Infinity, Infinity, -Infinity, -Infinity];
+export function loopOf(lines: Measured[]): Loop | undefined {
+  const [first, last] = [lines[0]!, lines[lines.length - 1]!];
+  if (lines.length < 3) return undefined;
+  let [area, length, e] = [0, 0, 0];
+  let [left, low, right, high] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const l of lines) {
     area += (l.x0 - first.x0) * (l.y - first.y0) - (l.x - first.x0) * (l.y0 - first.y0);
-    length += Math.hypot(l.x - l.x0, l.y - l.y0);
+    length += l.length;
     e += l.width;
-    box = [Math.min(box[0]!, l.x0), Math.min(box[1]!, l.y0), Math.max(box[2]!, l.x0), Math.max(box[3]!, l.y0)];
+    if (l.x0 < left) left = l.x0;
+    if (l.x0 > right) right = l.x0;
+    if (l.y0 < low) low = l.y0;
+    if (l.y0 > high) high = l.y0;
   }
   const width = e / lines.length;
   const gap = Math.hypot(last.x - first.x0, last.y - first.y0);
   area = Math.abs(area) / 2;
   // A zigzag that happens to end near its start covers next to nothing of what it goes round.
-  if (lines.length < 3 || gap > Math.max(0.5, 1.2 * width) || length < 6 * width || area < 0.5 * width * width)
-    return undefined;
+  if (gap > Math.max(0.5, 1.2 * width) || length < 6 * width || area < 0.5 * width * width) return undefined;
   const samples = along(lines, length);
   return {
     lines,
     area,
     width,
-    box: box as Loop['box'],
+    box: [left, low, right, high],
     samples,
     parent: undefined,
     kids: [],
+    besideParent: undefined,
     filled: false,
     role: 'outer-wall',
     rows: undefined,
   };
 }
 
+export interface Sample {
+  x: number;
+  y: number;
+  on: Measured;
+}
+
 /** Points at even distances along a line, with the piece on which they lie. */
-export function along(lines: readonly Laid[], length: number, count = 20): { x: number; y: number; on: Laid }[] {
+export function along(lines: readonly Measured[], length: number, count = 20): Sample[] {
   const apart = length / count;
-  const points: { x: number; y: number; on: Laid }[] = [];
+  const points: Sample[] = [];
   let left = apart / 2;
   for (const l of lines) {
-    const own = Math.hypot(l.x - l.x0, l.y - l.y0);
+    const own = l.length;
     for (; left < own; left += apart)
       points.push({ x: l.x0 + ((l.x - l.x0) * left) / own, y: l.y0 + ((l.y - l.y0) * left) / own, on: l });
     left -= own;
@@ -87,20 +117,24 @@ export function along(lines: readonly Laid[], length: number, count = 20): { x: 
 export const within = (loop: Loop, x: number, y: number): boolean => {
   const { box } = loop;
   if (x < box[0] || y < box[1] || x > box[2] || y > box[3]) return false;
-  return inLoop(rowsOf(loop, y, y)[0]!, x, y);
+  const rows = rowsOf(loop);
+  return inLoop(rows[rowAt(loop, rows.length, y)]!, x, y);
 };
 
 /** Whether a loop passes near a point, there about in the direction of `like` where that is given. */
-export function isNear(loop: Loop, x: number, y: number, far: number, like?: Laid): boolean {
+export function isNear(loop: Loop, x: number, y: number, far: number, like?: Measured): boolean {
   const { box } = loop;
   if (x < box[0] - far || y < box[1] - far || x > box[2] + far || y > box[3] + far) return false;
-  for (const row of rowsOf(loop, y - far, y + far))
-    for (const l of row) {
+  const rows = rowsOf(loop);
+  const last = rowAt(loop, rows.length, y + far);
+  for (let r = rowAt(loop, rows.length, y - far); r <= last; r++)
+    for (const l of rows[r]!) {
+      // Most lines are nowhere near.
+      if ((l.x < x - far && l.x0 < x - far) || (l.x > x + far && l.x0 > x + far)) continue;
+      if ((l.y < y - far && l.y0 < y - far) || (l.y > y + far && l.y0 > y + far)) continue;
       if (like) {
-        const [dx, dy] = [l.x - l.x0, l.y - l.y0];
-        const [ax, ay] = [like.x - like.x0, like.y - like.y0];
-        const cross = dx * ay - dy * ax;
-        if (cross * cross > 0.16 * (dx * dx + dy * dy) * (ax * ax + ay * ay)) continue;
+        const cross = (l.x - l.x0) * (like.y - like.y0) - (l.y - l.y0) * (like.x - like.x0);
+        if (Math.abs(cross) > 0.4 * l.length * like.length) continue;
       }
       if (nearLine(l, x, y) < far) return true;
     }
@@ -109,6 +143,11 @@ export function isNear(loop: Loop, x: number, y: number, far: number, like?: Lai
 
 /** Whether a loop runs beside another at about the width of a line, most of its way, or beside it and its neighbours. */
 export function beside(a: Loop, b: Loop): boolean {
+  if (a.parent !== b) return runsBeside(a, b);
+  return (a.besideParent ??= runsBeside(a, b));
+}
+
+function runsBeside(a: Loop, b: Loop): boolean {
   const others = b.kids.filter((k) => k !== a);
   let [near, about] = [0, 0];
   for (const p of a.samples) {
@@ -122,9 +161,13 @@ export function beside(a: Loop, b: Loop): boolean {
 /** Finds for every loop the smallest that holds it; returns those that none holds. */
 export function nested(loops: readonly Loop[]): Loop[] {
   const order = [...loops].sort((a, b) => a.area - b.area);
+  for (const l of order) [l.kids, l.parent, l.besideParent] = [[], undefined, undefined];
   order.forEach((loop, i) => {
     const p = loop.samples[0]!;
-    loop.parent = order.slice(i + 1).find((o) => o.area > loop.area && within(o, p.x, p.y));
+    for (let k = i + 1; k < order.length && !loop.parent; k++) {
+      const o = order[k]!;
+      if (o.area > loop.area && within(o, p.x, p.y)) loop.parent = o;
+    }
     loop.parent?.kids.push(loop);
   });
   return order.filter((l) => !l.parent);
@@ -144,19 +187,24 @@ export function holding(roots: readonly Loop[], x: number, y: number): Loop | un
  * @param walls how many walls the file has elsewhere
  */
 export function nameLoops(roots: readonly Loop[], walls: number): void {
-  for (const root of roots) inward(root, 1, walls);
+  for (const root of roots) inward(root, root, 1, walls);
 }
 
-function inward(loop: Loop, depth: number, walls: number): void {
+/** @param face the outer wall from which this one was come to */
+function inward(loop: Loop, face: Loop, depth: number, walls: number): void {
   loop.role = depth === 1 ? 'outer-wall' : depth > walls ? 'fill' : 'inner-wall';
-  // What has air within and stands beside an outer wall is the other face of a thin part.
+  // What has air within and stands beside an outer wall is the other face of a thin part, unless it is laid at
+  // another speed.
   if (depth > 1 && loop.kids.length === 0 && !loop.filled && loop.area > 40 * loop.width * loop.width)
-    loop.role = 'outer-wall';
+    if (Math.abs(fastest(loop) - fastest(face)) < 0.08 * fastest(face)) loop.role = 'outer-wall';
   for (const kid of loop.kids) {
-    if (beside(kid, loop)) inward(kid, depth + 1, walls);
+    if (beside(kid, loop)) inward(kid, face, depth + 1, walls);
     else hole(kid, 1, walls);
   }
 }
+
+/** The highest speed of a loop’s lines: some may be slowed where they hang over. */
+export const fastest = (loop: Loop): number => loop.lines.reduce((most, l) => Math.max(most, l.speed), 0);
 
 /** Loops side by side inward to a hole; gives how many stand beyond this one. */
 function hole(loop: Loop, depth: number, walls: number): number {
@@ -164,7 +212,7 @@ function hole(loop: Loop, depth: number, walls: number): number {
   let beyond = 0;
   for (const kid of loop.kids) {
     if (next.includes(kid)) beyond = Math.max(beyond, 1 + hole(kid, depth + 1, walls));
-    else inward(kid, 1, walls);
+    else inward(kid, kid, 1, walls);
   }
   loop.role = beyond === 0 ? 'outer-wall' : beyond < walls ? 'inner-wall' : 'fill';
   return beyond;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { ownLines } from './apart';
+import { ownLines } from './own-lines';
 
 /** Parallel lines along X, `by` apart. */
 const hatch = (n: number, by: number, shift = 0) =>

@@ -1,5 +1,6 @@
 import { done, fault, refuse, type Bytes, type Fault, type Job } from '#core/base';
 import { GcodeReader } from '#core/gcode';
+import type { Chunk } from '#core/moves';
 import { Rules, type CheckContext } from './rules';
 
 const SLICE = 1 << 18;
@@ -28,7 +29,11 @@ export interface Safety {
 export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
   const letters = new Letters();
   const rules = new Rules(context);
-  const reader = new GcodeReader((chunk) => rules.take(chunk), {
+  const take = (chunk: Chunk) => {
+    rules.take(chunk);
+    reader.free(chunk);
+  };
+  const reader = new GcodeReader(take, {
     firmware: context.printer.firmware,
     diameter: context.filament.diameter,
     capacity: 16_384,

@@ -22,7 +22,15 @@ const MOST_MISSING = 0.501;
 const LOW = 0.8;
 
 /** How our own files are to be written; another program may do otherwise without harm. */
-const manners = new Set(['check.ascii', 'check.line', 'check.modes', 'check.tool-state', 'check.unknown', 'check.fan']);
+const manners = new Set([
+  'check.ascii',
+  'check.line',
+  'check.modes',
+  'check.tool-state',
+  'check.unknown',
+  'check.fan',
+  'check.homing-late',
+]);
 
 /** A box around something printed, mm. */
 interface Standing {
@@ -129,8 +137,7 @@ export class Rules {
     const line = c.line;
     switch (c.kind) {
       case 'home':
-        this.homed = new Set(['X', 'Y', 'Z']);
-        this.x = this.y = this.z = NaN;
+        this.home(['X', 'Y', 'Z'], line);
         return;
       case 'mode':
         this.stated[c.what] = true;
@@ -218,6 +225,26 @@ export class Rules {
     }
   }
 
+  private home(axes: readonly string[], line: number): void {
+    // A head on a round bed homes upwards, away from the print.
+    if (axes.includes('Z') && this.extruded > 0 && this.context.printer.bed.shape === 'rectangle')
+      this.add(
+        'check.homing-late',
+        line,
+        'Z is homed after printing has begun: the nozzle could be driven into the print',
+        'home only X and Y from there on',
+      );
+    for (const axis of axes) this.homed.add(axis);
+    this.x = this.y = this.z = NaN;
+  }
+
+  /** Motors that are switched off hold no place: their axes are to be homed again. A time (S) switches nothing off yet. */
+  private letGo(words: string): void {
+    const axes = words.match(/[XYZ]/g);
+    if (axes) for (const axis of axes) this.homed.delete(axis);
+    else if (!/[ES]/.test(words)) this.homed.clear();
+  }
+
   private raw(text: string, line: number): void {
     const name = /^[A-Za-z_]+[A-Za-z0-9_.]*/.exec(text)?.[0].toUpperCase() ?? text.slice(0, 12);
     const macro = this.context.printer.macros.find((m) => m.name.toUpperCase() === name);
@@ -228,10 +255,10 @@ export class Rules {
       return;
     }
     if (name === 'G28') {
-      for (const axis of text.toUpperCase().match(/[XYZ]/g) ?? []) this.homed.add(axis);
-      this.x = this.y = this.z = NaN;
+      this.home(text.toUpperCase().match(/[XYZ]/g) ?? [], line);
       return;
     }
+    if (name === 'M84' || name === 'M18') this.letGo(text.slice(name.length).toUpperCase());
     const why = forbidden(name, this.context.printer.firmware);
     if (why) this.add('check.forbidden', line, `${name} ${why}`, 'take the line out');
     else if (!passive.has(name)) {

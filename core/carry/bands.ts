@@ -1,6 +1,4 @@
-import type { Band } from './carry';
-import { rounded } from '#core/base';
-import type { LayerReport } from '#core/inspect';
+import type { Band } from './sweep';
 import type { Step } from './walk';
 
 /** Follows the moves of a file and tells in which band each printed line lies: by the middle of its layer, and of itself. */
@@ -29,21 +27,4 @@ export class BandFinder {
         (!box || (x >= box[0] && x <= box[2] && y >= box[1] && y <= box[3])),
     );
   }
-}
-
-type Heights = readonly Pick<LayerReport, 'z' | 'height'>[];
-
-/** Where a layer begins, mm; layers are counted from 1. Beyond the last: where that ends. */
-export function bottomOf(layers: Heights, layer: number): number {
-  const own = layers[layer - 1];
-  return rounded(own ? own.z - own.height : (layers.at(-1)?.z ?? 0), 4);
-}
-
-/** The layer that begins nearest to a height, counted from 1. */
-export function layerFrom(layers: Heights, z: number): number {
-  let best = 1;
-  layers.forEach((l, i) => {
-    if (Math.abs(l.z - l.height - z) < Math.abs(bottomOf(layers, best) - z) - 1e-9) best = i + 1;
-  });
-  return best;
 }

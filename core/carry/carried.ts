@@ -2,7 +2,8 @@ import { done, fault, refuse, type Job, type Result } from '#core/base';
 import { finished, make, type Made } from '#core/make';
 import { asPrint, planned, type Planned, type Source, type Trial } from '#core/trial';
 import { BandFinder } from './bands';
-import { carry, type Band, type CarryContext, type FileSweep } from './carry';
+import { carry } from './carry';
+import type { Band, CarryContext, FileSweep } from './sweep';
 import { linesIn, textOf, Walker, type Step } from './walk';
 
 /** The sweep that a planned trial lays into its source file. */

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '#core/base';
 import { carriedFactors } from '#core/factors';
 import { plainSteps, randomProgram, type PlainStep, type ProgramOptions } from '../testing/random-program';
-import { carry, type Band } from './carry';
+import { carry } from './carry';
+import type { Band } from './sweep';
 
 const options = fc.record({
   absolute: fc.boolean(),

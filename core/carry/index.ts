@@ -1,5 +1,7 @@
-export { bottomOf, layerFrom } from './bands';
+export { bottomOf, layerFrom } from './layers';
 export * from './carry';
+export type { Carried } from './carrier';
+export type * from './sweep';
 export { linesIn, textOf, Walker, wordsOf, type Step } from './walk';
 export * from './carried';
 export * from './compare-files';

@@ -9,8 +9,7 @@ import {
   type Firmware,
 } from '#core/context';
 import { infillDensity, infillPattern, type CellPrint, type Laid } from '#core/factors';
-import { GcodeReader } from '#core/gcode';
-import { Recogniser, Trail } from '#core/inspect';
+import { namedMoves, Trail } from '#core/inspect';
 import type { Chunk, Role } from '#core/moves';
 import { settingOf, settingsSchema, startingSettings, type SettingId, type Settings } from '#core/settings';
 import { linesIn, textOf, Walker } from './walk';
@@ -74,14 +73,12 @@ const KEPT = 400_000;
 export function* learn(bytes: Uint8Array, like?: Context): Job<Learnt> {
   const firmware = firmwareOf(bytes);
   const look = new Lines((like?.filament ?? freshFilament('learnt')).diameter);
-  const named = new Recogniser((chunk) => look.take(chunk));
-  const reader = new GcodeReader((chunk) => named.take(chunk), { firmware, diameter: look.diameter });
-  for (let at = 0; at < bytes.length; at += 1 << 18) {
-    reader.push(bytes.subarray(at, at + (1 << 18)));
-    yield { stage: 'reading', done: at, of: bytes.length };
-  }
-  reader.end();
-  named.end();
+  const { recognised } = yield* namedMoves(bytes, (chunk) => look.take(chunk), {
+    firmware,
+    diameter: look.diameter,
+    stage: 'reading',
+    byGeometry: true,
+  });
   if (look.lines.length === 0)
     return refuse(fault('learn.empty', 'file', 'nothing is printed in it', 'choose a file that prints a part'));
   const codes = codesOf(bytes, firmware);
@@ -94,7 +91,7 @@ export function* learn(bytes: Uint8Array, like?: Context): Job<Learnt> {
   const context: Context = { printer, filament: fitted };
   const [p, f] = [checkedPrinter(printer, 'printer'), checkedFilament(fitted, 'filament')];
   if (!p.ok || !f.ok) return refuse(...(p.ok ? [] : p.faults), ...(f.ok ? [] : f.faults));
-  const values = look.values(context, named.wallCount);
+  const values = look.values(context, recognised!.wallCount);
   const start = startingSettings(context);
   const baseline: Record<string, number | string> = { ...start };
   const kept = values.filter(({ setting, value }) => settingOf(setting).schema.safeParse(value).success);

@@ -88,6 +88,21 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
         });
     },
   );
+  it('carries a speed of skins where there are any, and says where there are none', () => {
+    const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'skin-speed');
+    const made = finish(makeOf(trial, bytes));
+    expect(made.ok ? [] : made.faults).toEqual([]);
+    if (!made.ok) return;
+    const { cells, findings } = made.value.inspection;
+    const [without, having] = [cells.filter((c) => c.absent), cells.filter((c) => !c.absent)];
+    expect(having.length).toBeGreaterThan(0);
+    expect(having.map((c) => [c.ok, c.effective['skin-speed']![0]!.value])).toEqual(
+      having.map((c) => [true, expect.closeTo(c.planned['skin-speed']!, 1)]),
+    );
+    expect(without.length).toBeGreaterThan(0);
+    expect(findings.filter((f) => f.code === 'inspect.absent').map((f) => f.cell)).toEqual(without.map((c) => c.id));
+    expect(findings.some((f) => f.code === 'inspect.differs')).toBe(false);
+  });
   it('refuses what would hurt, with the reason: faster than the hotend melts, hotter than the filament bears', () => {
     const fast = finish(
       makeOf(ownTrial(source('k', bytes), file, osprey.context, osprey.baseline, 'outer-wall-speed', [40, 300]), bytes),

@@ -1,0 +1,313 @@
+import { show } from '#core/base';
+import type { Firmware } from '#core/context';
+import { roleNumber } from '#core/moves';
+import { Output } from './output';
+import { LIFT, type Survey } from './survey';
+import { speeds, states, type CarryContext, type FileSweep } from './sweep';
+import { textOf, Walker, type StateKey, type Step } from './walk';
+
+export interface Carried {
+  bytes: Uint8Array<ArrayBuffer>;
+  /** Lines added and lines changed. */
+  added: number;
+  changed: number;
+  remarks: string[];
+}
+
+/** How far and fast the firmware draws back: mm, mm/s. */
+interface Drawn {
+  length: number;
+  speed: number;
+}
+type Told = number | Drawn;
+
+/** Writes the file anew, line by line. */
+export class Carrier {
+  private readonly out: Output;
+  private readonly walker: Walker;
+  private readonly levels = new Map<number, number>();
+  private readonly state: StateKey | undefined;
+  private readonly drawsBack: boolean;
+  private readonly own = new Map<string, number>();
+  private bound = 0;
+  private cell = -1;
+  private added = 0;
+  private changed = 0;
+  /** E as the new file has it, mm; the part of a step too small to be written. */
+  private e = 0;
+  private residue = 0;
+  private feed = 1500;
+  private shift = 0;
+  private group = -1;
+  private way = -1;
+  private onWay = false;
+  /** Where the nozzle stands in the new file, mm. */
+  private z = 0;
+  /** Whether filament is drawn back, and whether some of it has been pushed forward again. */
+  private drawing = false;
+  private pushed = false;
+  private readonly remarks: string[] = [];
+
+  constructor(
+    private readonly sweep: FileSweep,
+    private readonly context: CarryContext,
+    private readonly seen: Survey,
+    length: number,
+  ) {
+    this.out = new Output(length + (length >> 4) + 4096);
+    this.walker = new Walker(context.firmware);
+    // Where the firmware draws back, how far and fast is a state like others.
+    this.drawsBack =
+      sweep.factor.startsWith('retraction') &&
+      seen.firmwareRetractions > seen.retractions.filter((r) => r.cell >= 0).length;
+    this.state = this.drawsBack ? 'drawn' : states[sweep.factor];
+    for (const b of sweep.bands) this.levels.set(b.cell, b.level);
+  }
+
+  line(number: number, bytes: Uint8Array, from: number, to: number, next: number): void {
+    const { walker, seen, state } = this;
+    // What is drawn back must be pushed forward again by as much: so that changes only once that is done.
+    const holdsFrom = (b: Survey['bounds'][number]) => (this.drawsBack ? b.prints : b.line);
+    while (this.bound < seen.bounds.length && holdsFrom(seen.bounds[this.bound]!) <= number)
+      this.enter(seen.bounds[this.bound++]!.cell);
+    if (number === 1 && this.drawsBack && seen.untold) this.restore();
+    const before = { e: walker.logicalE, z: walker.z };
+    const step = walker.step(textOf(bytes, from, to));
+    const text = this.rewritten(step, number, before.e);
+    if (text === undefined) this.out.bytes(bytes, from, next);
+    else {
+      this.out.text(text);
+      this.out.bytes(bytes, to, next);
+      this.changed++;
+    }
+    if (step.sets)
+      this.own.set(`${step.sets.key} ${step.sets.key === 'nozzle' ? step.sets.tool : ''}`, step.sets.value);
+    if (!state || this.cell < 0 || number >= seen.last) {
+      if (number === seen.last) this.leave();
+      return;
+    }
+    const overrides = step.sets?.key === state && (state !== 'nozzle' || step.sets.tool === walker.tool);
+    if (step.kind === 'tool' || (overrides && !seen.standby.has(number))) this.assert(step.sets?.waits ?? false);
+  }
+
+  result(): Carried {
+    if (this.residue > 0.01) this.remarks.push(`${show(this.residue, 4)} mm of filament is left out by rounding`);
+    return { bytes: this.out.result(), added: this.added, changed: this.changed, remarks: this.remarks };
+  }
+
+  private enter(cell: number): void {
+    this.cell = cell;
+    if (!this.state) return;
+    if (cell >= 0) this.assert(false);
+    else this.restore();
+  }
+
+  /** After the last line: what outlasts the file goes back to what it was. */
+  private leave(): void {
+    if (this.state === 'advance' || this.state === 'acceleration' || this.drawsBack) this.restore();
+    this.cell = -1;
+  }
+
+  private restore(): void {
+    const own = this.ownTold();
+    if (own !== undefined) this.say(own, false);
+  }
+
+  private assert(waits: boolean): void {
+    const level = this.levels.get(this.cell)!;
+    const own = this.state === 'drawn' ? this.ownDrawn() : undefined;
+    if (!own) this.say(level, waits);
+    else
+      this.say(this.sweep.factor === 'retraction-speed' ? { ...own, speed: level } : { ...own, length: level }, waits);
+  }
+
+  /** What the file itself has told of the state by now; where it has not, the pair’s own value, as far as there is one. */
+  private ownTold(): Told | undefined {
+    const key = this.state!;
+    if (key === 'drawn') return this.ownDrawn();
+    const { pressureAdvance, acceleration } = this.context.baseline;
+    return (
+      this.own.get(`${key} ${key === 'nozzle' ? this.walker.tool : ''}`) ??
+      (key === 'advance' ? pressureAdvance : key === 'acceleration' ? acceleration : undefined)
+    );
+  }
+
+  private ownDrawn(): Drawn {
+    const { retractionDistance, retractionSpeed } = this.context.baseline;
+    const { length = retractionDistance, speed = retractionSpeed } = this.walker.drawn;
+    return { length, speed };
+  }
+
+  private say(told: Told, waits: boolean): void {
+    this.out.text(`${commandOf(this.state!, told, waits, this.context.firmware, this.walker.tool)}\n`);
+    this.added++;
+  }
+
+  /** The line as it has to be now; undefined where it stays. */
+  private rewritten(step: Step, number: number, e0: number): string | undefined {
+    if (step.code === 'G92' && step.words['E']) {
+      this.e = this.walker.logicalE;
+      return undefined;
+    }
+    if (!/^G[0-3]$/.test(step.code)) return undefined;
+    const edits: { at: [number, number]; text: string }[] = [];
+    const level = this.cell >= 0 && number <= this.seen.last ? this.levels.get(this.cell)! : undefined;
+    this.filament(step, level, e0, edits);
+    this.speed(step, number, level, edits);
+    if (this.sweep.factor === 'z-hop') this.hop(step, edits);
+    else this.height(step, level, edits);
+    if (edits.length === 0) return undefined;
+    return edits
+      .sort((a, b) => b.at[0] - a.at[0])
+      .reduce((text, { at, text: figure }) => text.slice(0, at[0]) + figure + text.slice(at[1]), step.text);
+  }
+
+  private filament(
+    step: Step,
+    level: number | undefined,
+    e0: number,
+    edits: { at: [number, number]; text: string }[],
+  ): void {
+    const word = step.words['E'];
+    this.follow(step);
+    if (!word || Number.isNaN(word.value)) return;
+    const share = this.shareOf(step, level);
+    let pushed = step.e;
+    if (share !== 1) {
+      const exact = step.e * share + this.residue;
+      pushed = Math.round(exact * 1e5) / 1e5;
+      this.residue = exact - pushed;
+    }
+    const was = this.e;
+    this.e += pushed;
+    const absolute = this.walker.absoluteE;
+    // Nothing differs: neither this step nor, where E is absolute, what went before.
+    if (share === 1 && (!absolute || Math.abs(was - e0) < 1e-9)) return;
+    const value = (absolute ? this.e : pushed) / this.walker.unit;
+    edits.push({ at: [word.from, word.to], text: figure(value, 5) });
+  }
+
+  /** Keeps count of the retractions, as the first reading did. */
+  private follow(step: Step): void {
+    if (step.kind === 'retract') {
+      if (!this.drawing || this.pushed) this.group++;
+      this.drawing = true;
+      this.pushed = false;
+    } else if (step.kind === 'push') this.pushed = true;
+    else if (step.kind === 'print') this.drawing = this.pushed = false;
+  }
+
+  private shareOf(step: Step, level: number | undefined): number {
+    if (this.sweep.factor === 'flow')
+      return level !== undefined && step.kind === 'print' ? level / this.context.baseline.flow : 1;
+    if (this.sweep.factor !== 'retraction-distance' || !this.drawing) return 1;
+    const own = this.seen.retractions[this.group]!;
+    const length = this.levels.get(own.cell);
+    if (own.cell < 0 || length === undefined) return 1;
+    if (step.kind === 'retract') return length / own.back;
+    // What is pushed beyond what was drawn back stays as it is.
+    if (step.kind === 'push' && own.forward > 0) return Math.max(0, length + own.forward - own.back) / own.forward;
+    return 1;
+  }
+
+  private speed(
+    step: Step,
+    number: number,
+    level: number | undefined,
+    edits: { at: [number, number]; text: string }[],
+  ): void {
+    const word = step.words['F'];
+    let want = step.feed;
+    if (this.sweep.factor === 'retraction-speed') {
+      const own =
+        this.drawing && (step.kind === 'retract' || step.kind === 'push')
+          ? this.seen.retractions[this.group]
+          : undefined;
+      const speed = own && this.levels.get(own.cell);
+      if (speed !== undefined) want = speed * 60;
+    } else {
+      const roles = speeds[this.sweep.factor];
+      if (
+        level !== undefined &&
+        step.kind === 'print' &&
+        roles?.some((r) => roleNumber[r] === this.seen.roles![number])
+      )
+        want = level * 60;
+    }
+    if (want === step.feed && (this.feed === want || word)) {
+      this.feed = want;
+      return;
+    }
+    if (want === this.feed && !word) return;
+    this.feed = want;
+    const text = figure(want / this.walker.unit, 3);
+    if (word && !Number.isNaN(word.value)) edits.push({ at: [word.from, word.to], text });
+    else edits.push({ at: [endOf(step), endOf(step)], text: ` F${text}` });
+  }
+
+  /** A way that is lifted is lifted by its level instead; what is not lifted stays so. */
+  private hop(step: Step, edits: { at: [number, number]; text: string }[]): void {
+    if (step.kind === 'print') this.onWay = false;
+    else if (/^G[01]$/.test(step.code)) {
+      if (!this.onWay) this.way++;
+      this.onWay = true;
+    }
+    const word = step.words['Z'];
+    if (!word || Number.isNaN(word.value)) return;
+    const way = this.onWay ? this.seen.ways[this.way] : undefined;
+    const level = way?.lifted ? this.levels.get(way.cell) : undefined;
+    const to = level !== undefined && way && step.z > way.base + LIFT ? way.base + level : step.z;
+    const value = this.walker.absolute
+      ? word.value + (to - step.z) / this.walker.unit
+      : (to - this.z) / this.walker.unit;
+    this.z = to;
+    if (Math.abs(value - word.value) > 1e-9) edits.push({ at: [word.from, word.to], text: figure(value, 4) });
+  }
+
+  private height(step: Step, level: number | undefined, edits: { at: [number, number]; text: string }[]): void {
+    if (this.sweep.factor !== 'z-offset') return;
+    const shift = level ?? 0;
+    const word = step.words['Z'];
+    if (word && !Number.isNaN(word.value)) {
+      if (shift !== 0) edits.push({ at: [word.from, word.to], text: figure(word.value + shift / this.walker.unit, 4) });
+      this.shift = shift;
+    } else if (shift !== this.shift && (step.kind === 'travel' || step.kind === 'print')) {
+      // Never on a push in place: there the feed is that of the filament.
+      this.shift = shift;
+      edits.push({ at: [endOf(step), endOf(step)], text: ` Z${figure((step.z + shift) / this.walker.unit, 4)}` });
+    }
+  }
+}
+
+/** Where the words of a line end, before its comment. */
+const endOf = ({ text }: Step): number =>
+  (text.includes(';') ? text.slice(0, text.indexOf(';')) : text).trimEnd().length;
+
+const figure = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)));
+
+/** The command that tells a state. */
+function commandOf(key: StateKey, told: Told, waits: boolean, firmware: Firmware, tool: number): string {
+  if (typeof told !== 'number') {
+    const [length, speed] = [figure(told.length, 3), told.speed];
+    return firmware === 'klipper'
+      ? `SET_RETRACTION RETRACT_LENGTH=${length} RETRACT_SPEED=${figure(speed, 1)} UNRETRACT_SPEED=${figure(speed, 1)}`
+      : `M207 S${length} F${figure(60 * speed, 0)}`;
+  }
+  switch (key) {
+    case 'nozzle':
+      // Marlin waits both ways only with R.
+      return waits ? `M109 ${firmware === 'marlin' ? 'R' : 'S'}${figure(told, 1)}` : `M104 S${figure(told, 1)}`;
+    case 'fan':
+      return `M106 S${Math.round(told * 255)}`;
+    case 'advance':
+      return firmware === 'klipper'
+        ? `SET_PRESSURE_ADVANCE ADVANCE=${figure(told, 4)}`
+        : firmware === 'reprap'
+          ? `M572 D${tool} S${figure(told, 4)}`
+          : `M900 K${figure(told, 4)}`;
+    case 'acceleration':
+      return firmware === 'klipper' ? `SET_VELOCITY_LIMIT ACCEL=${Math.round(told)}` : `M204 P${Math.round(told)}`;
+    case 'drawn':
+      throw new Error('how the firmware draws back is told in two figures');
+  }
+}

@@ -1,0 +1,123 @@
+import { namedMoves } from '#core/inspect';
+import type { Chunk } from '#core/moves';
+import { BandFinder } from './bands';
+import { speeds, type CarryContext, type FileSweep } from './sweep';
+import { linesIn, textOf, Walker } from './walk';
+
+/** Lines between two words of progress. */
+export const EVERY = 20_000;
+/** Lower than this above the lines a way is not lifted, mm. */
+export const LIFT = 1e-3;
+
+/** A way between lines: the height above which it counts as lifted, mm, and whose it is. */
+interface Way {
+  base: number;
+  lifted: boolean;
+  cell: number;
+}
+
+interface Retraction {
+  back: number;
+  forward: number;
+  cell: number;
+}
+
+/** What the first reading finds: where levels change, which lines draw back, where printing begins and ends. */
+export interface Survey {
+  /** From this line on (counted from 1) the cell holds, and the line that first prints in it; −1 is none. */
+  bounds: { line: number; prints: number; cell: number }[];
+  retractions: Retraction[];
+  ways: Way[];
+  /** Lines that cool a tool which is about to be put away. */
+  standby: Set<number>;
+  last: number;
+  roles: Uint8Array | undefined;
+  total: number;
+  relativeAxes: boolean;
+  checksums: boolean;
+  /** How often the firmware draws back within the bands. */
+  firmwareRetractions: number;
+  /** Whether the firmware draws back by a length that the file has not said. */
+  untold: boolean;
+}
+
+/** The first reading of a file that a sweep is to be carried into. */
+export function* survey(
+  bytes: Uint8Array,
+  sweep: FileSweep,
+  context: CarryContext,
+): Generator<{ stage: string; done: number; of: number }, Survey> {
+  const walker = new Walker(context.firmware);
+  const seen: Survey = {
+    bounds: [],
+    retractions: [],
+    ways: [],
+    standby: new Set(),
+    last: 0,
+    roles: undefined,
+    total: 0,
+    relativeAxes: false,
+    checksums: false,
+    firmwareRetractions: 0,
+    untold: false,
+  };
+  if (speeds[sweep.factor]) seen.roles = yield* rolesByLine(bytes, context);
+  const finder = new BandFinder(sweep.bands);
+  let laid = 0;
+  let cell = -1;
+  let open: Retraction | undefined;
+  let way: { highest: number } | undefined;
+  let waiting: { line: number; tool: number }[] = [];
+  let number = 0;
+  for (const { from, to } of linesIn(bytes)) {
+    number++;
+    const step = walker.step(textOf(bytes, from, to));
+    const band = finder.next(step);
+    if (/\*\d+\s*$/.test(step.text)) seen.checksums = true;
+    if (step.code === 'G10' && step.kind === 'other') {
+      if (cell >= 0) seen.firmwareRetractions++;
+      seen.untold ||= walker.drawn.length === undefined;
+    }
+    if (step.kind === 'print') {
+      if (!walker.absolute) seen.relativeAxes = true;
+      if (way) {
+        const base = Math.max(laid, step.z);
+        seen.ways.push({ base, lifted: way.highest > base + LIFT, cell });
+      }
+      way = undefined;
+      laid = step.z;
+      const own = band?.cell ?? -1;
+      if (own !== cell) seen.bounds.push({ line: seen.last + 1, prints: number, cell: own });
+      cell = own;
+      seen.last = number;
+      open = undefined;
+      waiting = [];
+    } else if (step.kind === 'retract') {
+      if (!open || open.forward > 0) seen.retractions.push((open = { back: 0, forward: 0, cell }));
+      open.back -= step.e;
+    } else if (step.kind === 'push' && open) open.forward += step.e;
+    else if (step.sets?.key === 'nozzle' && step.sets.tool === walker.tool)
+      waiting.push({ line: number, tool: walker.tool });
+    else if (step.kind === 'tool') {
+      for (const w of waiting) if (w.tool !== walker.tool) seen.standby.add(w.line);
+      waiting = [];
+    }
+    if (step.kind !== 'print' && /^G[01]$/.test(step.code)) way = { highest: Math.max(way?.highest ?? 0, step.z) };
+    if (number % EVERY === 0) yield { stage: 'reading', done: to, of: bytes.length };
+  }
+  seen.total = number;
+  return seen;
+}
+
+/** The role of each line of the text, by geometry or by what the file says of itself. */
+function* rolesByLine(
+  bytes: Uint8Array,
+  { firmware, diameter }: CarryContext,
+): Generator<{ stage: string; done: number; of: number }, Uint8Array> {
+  const roles = new Uint8Array(bytes.length / 4 + 16);
+  const note = ({ moves }: Chunk) => {
+    for (let i = 0; i < moves.n; i++) if (moves.e[i]! > 0) roles[moves.line[i]!] = moves.role[i]!;
+  };
+  yield* namedMoves(bytes, note, { firmware, diameter, stage: 'recognising' });
+  return roles;
+}

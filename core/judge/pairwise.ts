@@ -29,7 +29,6 @@ export interface PairOptions {
 
 const DRAWS = 900;
 const TIE = 0.35;
-const EVERY = 4;
 
 /**
  * An order from pairwise answers by the model of Bradley and Terry (1952), P(a over b) = 1/(1 + e^(sb − sa)), mixed with
@@ -132,8 +131,9 @@ export class Pairing {
         let p = 0;
         let own = 0;
         let share = 0;
-        // A part of the draws is enough to choose by.
-        for (let d = a + b; d < this.draws.length; d += EVERY) {
+        // Of ordered pieces a part of the draws is enough to choose by; loose ones need all.
+        const every = this.options.ordered ? 4 : 1;
+        for (let d = (a + b) % every; d < this.draws.length; d += every) {
           const w = this.weight[d]!;
           if (w < 1e-9) continue;
           const q = this.chance(this.draws[d]!, a, b);

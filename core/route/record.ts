@@ -4,7 +4,7 @@ import { filamentSchema, printerSchema } from '#core/context';
 import { readingSchema } from '#core/judge';
 import { settingsSchema } from '#core/settings';
 import type { Choice } from '#core/settle';
-import { newerVersion, trialSchema } from '#core/trial';
+import { newerVersion, trialSchema, type Source } from '#core/trial';
 import { tunedSchema, type Tuned } from './tune-sheet';
 
 const id = z.string().min(1).max(160);
@@ -175,3 +175,11 @@ export function tunedFrom(record: TrialRecord, choice: Choice, on: string): Tune
     state: 'settled',
   };
 }
+
+/** The files of other origin that trials rest on, by what they are known by. */
+export const sourcesOf = (records: readonly Pick<TrialRecord, 'trial'>[]): Map<string, Source> =>
+  new Map(
+    records
+      .flatMap(({ trial }) => [...(trial.source ? [trial.source] : []), ...(trial.sources ?? [])])
+      .map((s) => [s.hash, s]),
+  );

@@ -61,6 +61,19 @@ describe('the trade-off', () => {
     // The third costs more than the second and is worse.
     expect(trades.map((t) => t.pareto)).toEqual([true, true, false, true]);
   });
+  it('goes by the curve through all levels, as the value does', () => {
+    // One lucky score of the cheapest level: on the curve the dearer one is better, so it is worth its price.
+    const lucky = [
+      { ...score(0, 4), smoothed: 3.2 },
+      { ...score(1, 3.5), smoothed: 3.6 },
+    ];
+    const trades = tradeOff(lucky, costs);
+    expect(trades.map((t) => [t.quality, t.pareto])).toEqual([
+      [3.2, true],
+      [3.6, true],
+    ]);
+    expect(gains(trades, (v) => `${v} %`)).toEqual(['10 % → 20 %: 0.4 points more for +2 min and +1 g']);
+  });
   it('counts costs within a hundredth as the same', () => {
     const nearly = scores.map((s) => ({ cell: s.cell, time: 600 + s.cell, mass: 4 }));
     // All cost alike, so only the best is not beaten.

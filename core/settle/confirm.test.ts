@@ -51,6 +51,15 @@ describe('a confirmation', () => {
     expect(verdictOf(cells, [], [{ ...side, result: 'a' }]).state).toBe('reverted');
     expect(verdictOf(cells, [], [{ ...side, result: 'b' }]).state).toBe('steady');
   });
+  it('names what speaks the other way', () => {
+    const readings = [
+      ...[said('stringing', 0, 4), said('stringing', 1, 2)],
+      ...[said('bridge', 0, 1), said('bridge', 1, 3), said('surface', 0, 2), said('surface', 1, 4)],
+    ];
+    expect(verdictOf(cells, readings, []).why).toMatch(
+      /^the new value is better on .*3 against 1.*though the old is on stringing 4 against 2$/,
+    );
+  });
   it('leaves excluded readings out', () => {
     const odd = said('stringing', 1, 0, { excluded: 'wrong piece' });
     expect(verdictOf(cells, [said('stringing', 0, 2), odd, said('stringing', 1, 4, { replicate: 2 })], []).state).toBe(

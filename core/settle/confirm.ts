@@ -32,9 +32,9 @@ export function verdictOf(
   for (const track of tracks) {
     const [now, before] = [mean(track, cells.new), mean(track, cells.old)];
     if (now === undefined || before === undefined) continue;
-    const label = `${qualityOf(track)!.label} ${show(now, 1)} against ${show(before, 1)}`;
-    if (now - before >= 0.5) better.push(label);
-    else if (before - now >= 0.5) worse.push(label);
+    const words = (high: number, low: number) => `${qualityOf(track)!.label} ${show(high, 1)} against ${show(low, 1)}`;
+    if (now - before >= 0.5) better.push(words(now, before));
+    else if (before - now >= 0.5) worse.push(words(before, now));
     else alike++;
   }
   for (const { a, result, track } of pairs) {
@@ -46,12 +46,15 @@ export function verdictOf(
   }
   if (better.length + worse.length + alike === 0)
     return { state: 'open', why: 'nothing is read on both values yet: read them, or say which is better' };
-  if (worse.length > better.length) return { state: 'reverted', why: `the old value is better on ${listed(worse)}` };
+  const against = (side: readonly string[], which: string) =>
+    side.length > 0 ? `, though the ${which} is on ${listed(side)}` : '';
+  if (worse.length > better.length)
+    return { state: 'reverted', why: `the old value is better on ${listed(worse)}${against(better, 'new')}` };
   return {
     state: 'steady',
     why:
       better.length > 0
-        ? `the new value is better on ${listed(better)}`
+        ? `the new value is better on ${listed(better)}${against(worse, 'old')}`
         : 'no difference to the old value was found, judged blind',
   };
 }

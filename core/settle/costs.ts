@@ -1,6 +1,6 @@
 import { duration, show } from '#core/base';
 import { PASS } from './rules';
-import type { CellScore } from './scores';
+import type { CellScore, Weights } from './scores';
 
 /** What a level costs by the planner: time s, filament g. */
 export interface LevelCost {
@@ -12,7 +12,7 @@ export interface LevelCost {
 /** A level in the trade-off of quality against time and filament. */
 export interface Trade extends LevelCost {
   level: number;
-  /** The score together, 0–4. */
+  /** The score together, 0–4; on the curve through all levels where there is one. */
   quality: number;
   passes: boolean;
   /** No other level is at least as good in everything and better in something. */
@@ -29,6 +29,19 @@ const ALIKE = 0.01;
 export const costScore = (cost: number, least: number): number =>
   least > 0 ? Math.max(0, 4 - (cost / least - 1) / PER_POINT) : 4;
 
+/** The costs that are weighed, each cell's as a score. */
+export function weighedCosts(
+  costs: readonly LevelCost[],
+  weights: Weights,
+): { weight: number; score: Map<number, number> }[] {
+  if (costs.length < 2) return [];
+  return (['time', 'mass'] as const).flatMap((key) => {
+    const weight = weights[key === 'time' ? 'time' : 'filament'] ?? 0;
+    const least = Math.min(...costs.map((c) => c[key]));
+    return weight > 0 ? [{ weight, score: new Map(costs.map((c) => [c.cell, costScore(c[key], least)])) }] : [];
+  });
+}
+
 /** What passes, and what no other level beats: quality up, time and filament down (Pareto). */
 export function tradeOff(scores: readonly CellScore[], costs: readonly LevelCost[]): Trade[] {
   const of = new Map(costs.map((c) => [c.cell, c]));
@@ -36,7 +49,7 @@ export function tradeOff(scores: readonly CellScore[], costs: readonly LevelCost
     const cost = of.get(s.cell);
     return s.together === undefined || !cost
       ? []
-      : [{ ...cost, level: s.level, quality: s.together, passes: s.together >= PASS && !s.broke }];
+      : [{ ...cost, level: s.level, quality: s.smoothed ?? s.together, passes: s.together >= PASS && !s.broke }];
   });
   const beats = (a: (typeof all)[number], b: (typeof all)[number]) =>
     a.quality >= b.quality - 1e-9 &&

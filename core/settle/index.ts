@@ -1,6 +1,7 @@
 export * from './rules';
 export * from './scores';
 export * from './settle';
+export * from './settled';
 export * from './response';
 export * from './teach';
 export * from './costs';

@@ -3,9 +3,10 @@ import { factorOf, levelWords, type Factor } from '#core/factors';
 import type { Reading } from '#core/judge';
 import type { Axis, Cell } from '#core/plan';
 import { effectsOf } from './compare';
+import { weighedCosts } from './costs';
 import { cellScores } from './scores';
 import { surfaceOf } from './surface';
-import type { Choice, Flag, Settled, SettleOptions, Swept } from './settle';
+import type { Choice, Flag, Settled, SettleOptions, Swept } from './settled';
 
 const NEAR = 0.25;
 
@@ -27,7 +28,7 @@ export function settleMap(
   if (voids.length > 0)
     flags.push({
       code: 'void',
-      message: `the file differed from the plan in ${voids.length} cells: left out`,
+      message: `in ${voids.length} cells the file differs from the plan, or shows nothing of what varies: left out`,
       cells: voids,
     });
   if (score.size < Math.min(4, cells.length)) {
@@ -58,13 +59,25 @@ export function settleMap(
     })),
   );
   const smooth = new Map(read.map((c) => [c.id, surface.mean(c.index[1]!, c.index[0]!)] as const));
+  const weights = options.weights ?? {};
+  const costs = weighedCosts(options.costs ?? [], weights);
+  const tracks = new Set(scores.flatMap((s) => Object.keys(s.byQuality)));
+  const look = [...tracks].reduce((sum, track) => sum + (weights[track] ?? 1), 0);
+  // What the eye says and what it costs, by their weights.
+  const stands = new Map(
+    [...smooth].map(([cell, score]) => {
+      const priced = costs.filter((c) => c.score.has(cell));
+      const total = priced.reduce((sum, c) => sum + c.weight, look);
+      return [cell, priced.reduce((sum, c) => sum + c.weight * c.score.get(cell)!, look * score) / total] as const;
+    }),
+  );
   const best = cells
-    .filter((c) => smooth.has(c.id))
-    .reduce((a, b) => (smooth.get(b.id)! > smooth.get(a.id)! + 1e-9 ? b : a));
-  const top = smooth.get(best.id)!;
+    .filter((c) => stands.has(c.id))
+    .reduce((a, b) => (stands.get(b.id)! > stands.get(a.id)! + 1e-9 ? b : a));
+  const top = stands.get(best.id)!;
   const choices: Choice[] = [];
   axes.forEach(({ axis, factor }, k) => {
-    const along = cells.filter((c) => c.index[1 - k] === best.index[1 - k] && (smooth.get(c.id) ?? -1) >= top - NEAR);
+    const along = cells.filter((c) => c.index[1 - k] === best.index[1 - k] && (stands.get(c.id) ?? -1) >= top - NEAR);
     const value = best.levels[factor.id]!;
     if (factor.choices) {
       flags.push({
@@ -89,7 +102,7 @@ export function settleMap(
       high: Math.max(...levels),
       interval95: [rounded(Math.min(...levels), 6), rounded(Math.max(...levels), 6)],
       rule: options.rule ?? 'best-combined',
-      why: `the cell ${best.label} stands highest on the surface through all readings, ${show(top, 1)} of 4 ± ${show(1.96 * surface.sd(best.index[1]!, best.index[0]!), 1)}; within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}`,
+      why: `the cell ${best.label} stands highest on the surface through all readings${costs.length > 0 ? ', with its costs weighed in' : ''}, ${show(top, 1)} of 4 ± ${show(1.96 * surface.sd(best.index[1]!, best.index[0]!), 1)}; ${levels.length > 1 ? `within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}` : 'no other level comes within a quarter point of it'}`,
     });
   });
   const effects = effectWords(cells, axes, score);

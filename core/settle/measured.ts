@@ -3,7 +3,7 @@ import { measureOf, type Reading } from '#core/judge';
 import { tensile } from '#core/specimens';
 import { calculate, calculatorOf } from '#core/sums';
 import type { Planned } from '#core/trial';
-import type { Choice } from './settle';
+import type { Choice } from './settled';
 
 /** What measured quantities say: values, and the sums behind them in words. */
 export interface MeasuredAnswer {

@@ -36,6 +36,23 @@ describe('a map of two factors', () => {
     expect(choices[1]!.low).toBeLessThanOrEqual(1.2);
     expect(choices[1]!.why).toContain('30 mm/s, 1.2 mm');
   });
+  it('says so where no other level comes near', () => {
+    // Only 1.2 mm is any good; 20 and 30 mm/s are alike there.
+    const sharp = [0, 0, 4, 0, 0, 0, 4, 0, 0, 0, 0, 0].map((v, cell) => reading(cell, 'stringing', v));
+    const [speed, distance] = settle(plan, sharp).choices;
+    expect(distance).toMatchObject({ choice: 1.2, low: 1.2, high: 1.2 });
+    expect(distance!.why).toMatch(/; no other level comes within a quarter point of it$/);
+    expect(speed!.why).not.toMatch(/from (\S+ \S+) to \1$/);
+  });
+  it('weighs what cells cost, where the person lets it count', () => {
+    // Cell 5 (30 mm/s, 0.8 mm) reads 4 as cell 6 does, and takes half its time.
+    const costs = scores.map((_, cell) => ({ cell, time: cell === 5 ? 300 : 600, mass: 2 }));
+    const at = (weights: Record<string, number>) => settle(plan, read, { costs, weights }).choices.map((c) => c.choice);
+    expect(at({})).toEqual([30, 1.2]);
+    expect(at({ filament: 1 })).toEqual([30, 1.2]);
+    expect(at({ time: 1 })).toEqual([30, 0.8]);
+    expect(settle(plan, read, { costs, weights: { time: 1 } }).choices[0]!.why).toContain('costs weighed in');
+  });
   it('says when nothing is read, nothing differs, or the best is at an edge', () => {
     expect(settle(plan, []).flags[0]!.code).toBe('unread');
     expect(

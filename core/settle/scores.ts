@@ -10,6 +10,8 @@ export interface CellScore {
   level: number;
   byQuality: Record<string, { mean: number; n: number }>;
   together: number | undefined;
+  /** The same on the curve through all levels, where there is one: what the value is chosen by. */
+  smoothed?: number;
   /** Readings behind `together`. */
   n: number;
   broke: boolean;

@@ -39,6 +39,13 @@ describe('settling a temperature', () => {
     expect(c!.interval95[1]).toBeGreaterThanOrEqual(c!.choice - 1);
     expect(c!.why).toMatch(/combined score/);
   });
+  it('tells of each cell what stands on the curve too, best where the value lies', () => {
+    const { choices, scores } = settle(plan, read(good));
+    const best = scores.reduce((a, b) => (b.smoothed! > a.smoothed! ? b : a));
+    // The levels are 5 °C apart.
+    expect(Math.abs(best.level - choices[0]!.choice)).toBeLessThanOrEqual(2.5);
+    for (const s of scores) expect(Math.abs(s.smoothed! - s.together!)).toBeLessThan(1);
+  });
   it('takes the middle of the clean band, worked by hand', () => {
     // Clean on all three (3 or better): 250 and 245 only.
     const { choices } = settle(plan, read(good), { rule: 'middle-of-the-clean-band' });

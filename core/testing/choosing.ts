@@ -3,6 +3,7 @@ import { cellsOf } from '#core/plan';
 import type { Trial } from '#core/trial';
 import { quantile, settle, type Settled } from '../settle';
 import { smallTower } from './fixtures';
+import { knowing } from './knowing';
 import { hiddenOf, said, seeded, type Family, type Hidden } from './hidden-judge';
 
 /** Eight levels of outer wall speed; one step is 25 mm/s and a fifth of it can be set. */
@@ -49,34 +50,65 @@ export interface Round {
   coverage: number;
 }
 
+/** One answer, in level steps. */
+interface Found {
+  at: number;
+  choice: number;
+  interval95: [number, number];
+}
+
 /**
  * First trial and proposed second over hidden optima at least a step and a half inside the sweep. The error of a
  * threshold is that of where the fault is said to begin; its loss that of the value chosen. Those without an answer
  * count in `answered` only.
  */
-export function rounds(family: Family, optima: number, seed = 11): [Round, Round] {
+export const rounds = (family: Family, optima: number, seed = 11): [Round, Round] =>
+  roundsBy(family, optima, seed, (said) => said);
+
+/** The same rounds, where the answers to the same readings are those of somebody who knows how the judge is made. */
+export function roundsOfOneWhoKnows(family: Exclude<Family, 'threshold'>, optima: number, seed = 11): [Round, Round] {
+  const best = knowing();
+  return roundsBy(family, optima, seed, (_, readings) => {
+    const { interval95, choice } = best(readings);
+    return { at: choice, choice, interval95 };
+  });
+}
+
+function roundsBy(
+  family: Family,
+  optima: number,
+  seed: number,
+  answer: (said: Found, readings: readonly { x: number; score: number }[]) => Found,
+): [Round, Round] {
   const random = seeded(seed);
   const kept = [0, 1].map(() => ({ errors: [] as number[], losses: [] as number[], held: 0 }));
   for (let k = 0; k < optima; k++) {
     const hidden = hiddenOf(family, random, 1.5, 5.5);
     const readings = readBy(hidden, first, random);
     const one = settled(first, readings, family);
-    const note = (s: Settled, round: 0 | 1) => {
-      const choice = s.choices[0];
-      if (!choice) return;
-      const at = positionOf(choice.begins ?? choice.choice);
-      kept[round]!.errors.push(Math.abs(at - hidden.optimum));
-      kept[round]!.losses.push(
-        hidden.response(hidden.optimum - (family === 'threshold' ? 1.5 : 0)) -
-          hidden.response(positionOf(choice.choice)),
+    const note = (s: Settled, round: 0 | 1, scores: ReturnType<typeof positioned>) => {
+      const c = s.choices[0];
+      if (!c) return;
+      const found = answer(
+        {
+          at: positionOf(c.begins ?? c.choice),
+          choice: positionOf(c.choice),
+          interval95: [positionOf(c.interval95[0]), positionOf(c.interval95[1])],
+        },
+        scores,
       );
-      const [low, high] = choice.interval95.map(positionOf) as [number, number];
+      kept[round]!.errors.push(Math.abs(found.at - hidden.optimum));
+      kept[round]!.losses.push(
+        hidden.response(hidden.optimum - (family === 'threshold' ? 1.5 : 0)) - hidden.response(found.choice),
+      );
+      const [low, high] = found.interval95;
       if (low <= hidden.optimum && hidden.optimum <= high) kept[round]!.held++;
     };
-    note(one, 0);
+    note(one, 0, positioned(first, readings));
     if (!one.next) continue;
     const again = readBy(hidden, one.next, random);
-    note(settled(one.next, again, family, { trial: first, readings }), 1);
+    const two = settled(one.next, again, family, { trial: first, readings });
+    note(two, 1, [...positioned(first, readings), ...positioned(one.next, again)]);
   }
   return kept.map(({ errors, losses, held }) => ({
     answered: errors.length / optima,
@@ -84,6 +116,15 @@ export function rounds(family: Family, optima: number, seed = 11): [Round, Round
     loss: { median: quantile(losses, 0.5), mean: losses.reduce((a, b) => a + b, 0) / losses.length },
     coverage: held / errors.length,
   })) as [Round, Round];
+}
+
+/** Readings by their place on the first trial's sweep. */
+function positioned(trial: Trial, readings: readonly Reading[]): { x: number; score: number }[] {
+  const cells = cellsOf(trial.axes);
+  return readings.map((r) => ({
+    x: positionOf(cells.find((c) => c.id === r.cells[0])!.levels['outer-wall-speed']!),
+    score: r.value as number,
+  }));
 }
 
 /**

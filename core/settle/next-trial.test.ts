@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest';
+import { factorOf } from '#core/factors';
+import type { Reading } from '#core/judge';
+import { cellsOf } from '#core/plan';
+import type { Trial } from '#core/trial';
+import { smallTower } from '../testing/fixtures';
+import { settle, type SettleOptions } from '.';
+
+/** A trial of one factor with these levels. */
+const sweep = (factor: string, levels: number[]): Trial => ({
+  ...smallTower([250, 240]),
+  axes: [{ factor, levels, kind: 'step', along: 'height' }],
+});
+const readings = (track: string, scores: readonly number[]): Reading[] =>
+  scores.map((value, cell) => ({ print: 'p', cells: [cell], track, value, judge: 'me', replicate: 1 }));
+const next = (trial: Trial, track: string, scores: readonly number[], options: SettleOptions = {}) =>
+  settle({ trial, cells: cellsOf(trial.axes) }, readings(track, scores), options);
+
+describe('the next trial', () => {
+  const speeds = [30, 50, 70, 90, 110, 130, 150, 170];
+  const slow = [30, 40, 50, 60, 70, 80, 90, 100];
+
+  it('goes on from the edge, two steps back and three beyond', () => {
+    const {
+      flags,
+      next: further,
+      nextWhy,
+    } = next(sweep('outer-wall-speed', slow), 'surface', [0, 0, 0, 0, 1, 2, 3, 4]);
+    expect(flags.map((f) => f.code)).toContain('at-the-edge');
+    const levels = further!.axes[0]!.levels;
+    expect([Math.min(...levels), Math.max(...levels)]).toEqual([80, 130]);
+    expect(nextWhy).toMatch(/^further up: 80–130 mm\/s in 10 mm\/s steps$/);
+    expect(further!.title).toMatch(/80 → 130|130 → 80/);
+  });
+  it('goes no further than the filament or machine bears', () => {
+    const trial = sweep('nozzle-temperature', [235, 240, 245, 250, 255, 260, 265]);
+    const { next: further } = next(trial, 'layer-strength', [0, 0, 0, 1, 2, 3, 4]);
+    const { max } = factorOf('nozzle-temperature')!.limits(trial.context);
+    expect(Math.max(...further!.axes[0]!.levels)).toBe(max);
+  });
+  it('is wider to both sides where nothing differs', () => {
+    const {
+      flags,
+      next: wider,
+      nextWhy,
+    } = next(sweep('outer-wall-speed', speeds), 'surface', [3, 3, 3, 3, 3, 3, 3, 3]);
+    expect(flags.map((f) => f.code)).toEqual(['no-visible-difference']);
+    const levels = wider!.axes[0]!.levels;
+    expect(Math.max(...levels)).toBeGreaterThan(170);
+    expect(Math.min(...levels)).toBeLessThanOrEqual(30);
+    expect(nextWhy).toMatch(/^a wider sweep/);
+  });
+  it('is finer where a fault begins: most of its levels lie about the step', () => {
+    const { choices, next: finer } = next(sweep('outer-wall-speed', speeds), 'echo', [4, 4, 4, 4, 1, 1, 1, 1], {
+      rule: 'highest-before-the-fault',
+    });
+    // Good up to 90, spoilt from 110.
+    expect(choices[0]!.begins).toBeGreaterThan(85);
+    expect(choices[0]!.begins).toBeLessThan(115);
+    const levels = finer!.axes[0]!.levels;
+    const about = levels.filter((v) => v > 80 && v < 120);
+    expect(about.length).toBeGreaterThanOrEqual(Math.ceil(levels.length / 2));
+    expect(new Set(levels).size).toBe(levels.length);
+  });
+  it('looks at both flanks of a peak, and keeps the way the sweep ran', () => {
+    const down = [...speeds].reverse();
+    const { next: finer } = next(sweep('outer-wall-speed', down), 'surface', [0, 1, 2, 4, 4, 2, 1, 0]);
+    const levels = finer!.axes[0]!.levels;
+    expect(levels).toEqual([...levels].sort((a, b) => b - a));
+    expect(levels.some((v) => v > 105)).toBe(true);
+    expect(levels.some((v) => v < 95)).toBe(true);
+  });
+  it('gives only levels that can be set, within what the pair bears', () => {
+    const trial = sweep('outer-wall-speed', speeds);
+    const { next: finer } = next(trial, 'surface', [0, 1, 3, 4, 4, 3, 1, 0]);
+    const factor = factorOf('outer-wall-speed')!;
+    const { min, max } = factor.limits(trial.context);
+    for (const v of finer!.axes[0]!.levels) {
+      expect(v / factor.settable).toBeCloseTo(Math.round(v / factor.settable), 6);
+      expect(v).toBeGreaterThanOrEqual(min);
+      expect(v).toBeLessThanOrEqual(max);
+    }
+  });
+  it('prefers levels that cost less where they teach about as much', () => {
+    const trial = sweep('outer-wall-speed', speeds);
+    const scores = [0, 1, 3, 4, 4, 3, 1, 0];
+    const mean = (levels: readonly number[]) => levels.reduce((a, b) => a + b, 0) / levels.length;
+    const costs = (slope: number) => speeds.map((v, cell) => ({ cell, time: 600 + slope * (v - 30), mass: 2 }));
+    const cheapLow = next(trial, 'surface', scores, { costs: costs(20) }).next!.axes[0]!.levels;
+    const cheapHigh = next(trial, 'surface', scores, { costs: costs(-4) }).next!.axes[0]!.levels;
+    expect(mean(cheapLow)).toBeLessThan(mean(cheapHigh));
+  });
+  it('is none where no finer step can be set', () => {
+    const whole = sweep('wall-count', [1, 2, 3, 4, 5]);
+    const { choices, next: finer } = next(whole, 'layer-strength', [0, 2, 4, 4, 4]);
+    if (choices.length > 0) expect(finer).toBeNull();
+    else expect(finer?.axes[0]!.levels.every(Number.isInteger) ?? true).toBe(true);
+  });
+});

@@ -1,0 +1,116 @@
+import { rounded, show } from '#core/base';
+import { factorOf } from '#core/factors';
+import { levelsOf, MOST_LEVELS } from '#core/plan';
+import type { Trial } from '#core/trial';
+import type { LevelCost } from './costs';
+import type { NoPick } from './rules';
+import type { Settled, Swept } from './settled';
+import { between, type Study } from './study';
+import { nextPositions } from './teach';
+
+/** Levels that a next trial is chosen from, at most about so many. */
+const MOST_CANDIDATES = 72;
+
+/** A trial that goes further where the answer lies beyond this one. */
+export function withNext(
+  result: Settled,
+  { trial }: Swept,
+  toward: NoPick['toward'],
+  levels: readonly number[],
+  step: number,
+): Settled {
+  const factor = factorOf(trial.axes[0]!.factor)!;
+  const low = levels[0]!;
+  const high = levels[levels.length - 1]!;
+  const limits = factor.limits(trial.context);
+  const from = Math.max(limits.min, toward === 'higher' ? high - 2 * step : low - 3 * step);
+  const to = Math.min(limits.max, toward === 'lower' ? low + 2 * step : high + 3 * step);
+  // Both ends belong to the sweep; the steps between them are as even as can be set.
+  const count = Math.min(
+    MOST_LEVELS,
+    Math.max(3, Math.round((to - from) / (toward === 'both' ? 1.5 * step : step)) + 1),
+  );
+  const even = Array.from({ length: count }, (_, i) => to - ((to - from) * i) / (count - 1));
+  const raw = levelsOf(
+    {
+      mode: 'list',
+      levels: [...new Set(even.map((v) => rounded(Math.round(v / factor.settable) * factor.settable, 6)))],
+    },
+    'levels',
+  );
+  if (!raw.ok) return result;
+  const next = nextTrial(trial, raw.value.levels);
+  return {
+    ...result,
+    next,
+    nextWhy: next
+      ? `${toward === 'both' ? 'a wider sweep' : 'further ' + (toward === 'lower' ? 'down' : 'up')}: ${levelWords(next, factor.unit)}`
+      : '',
+  };
+}
+
+/**
+ * A finer trial whose levels teach most for their time, where finer steps can still be set: a threshold gets levels near
+ * the step, a peak on its flanks.
+ */
+export function withRefine(
+  result: Settled,
+  { trial, cells }: Swept,
+  study: Study,
+  target: readonly number[],
+  step: number,
+  costs: readonly LevelCost[],
+): Settled {
+  const factor = factorOf(trial.axes[0]!.factor)!;
+  if (factor.settable > 0.6 * step) return result;
+  const limits = factor.limits(trial.context);
+  const [from, to] = [study.toLevel(-1), study.toLevel(study.span + 1)];
+  const finest = Math.max(step / 10, (to - from) / MOST_CANDIDATES);
+  const grain = Math.max(1, Math.round(finest / factor.settable)) * factor.settable;
+  const times = costs
+    .flatMap((c) => {
+      const level = cells.find((q) => q.id === c.cell)?.levels[factor.id];
+      return level === undefined ? [] : [{ level, score: c.time }];
+    })
+    .sort((a, b) => a.level - b.level);
+  const usual = times.reduce((s, t) => s + t.score, 0) / Math.max(1, times.length);
+  const candidates: { x: number; cost: number }[] = [];
+  for (let k = Math.ceil(from / grain - 1e-9); k * grain <= to + 1e-9 && candidates.length < 400; k++) {
+    const level = rounded(k * grain, 6);
+    if (level < limits.min || level > limits.max) continue;
+    candidates.push({ x: study.toX(level), cost: usual > 0 ? between(times, level) / usual : 1 });
+  }
+  const count = Math.min(8, Math.max(3, trial.axes[0]!.levels.length));
+  const levels = nextPositions(study.parts, target, candidates, count).map((x) => rounded(study.toLevel(x), 6));
+  if (levels.length < 3) return result;
+  const falls = trial.axes[0]!.levels[0]! > trial.axes[0]!.levels[trial.axes[0]!.levels.length - 1]!;
+  const next = nextTrial(trial, falls ? levels.reverse() : levels);
+  if (!next) return result;
+  return {
+    ...result,
+    next,
+    nextWhy: `or refine where readings teach most: ${next.axes[0]!.levels.map((v) => show(v * factor.shown, 3)).join(', ')} ${factor.unit}`,
+  };
+}
+
+function nextTrial(trial: Trial, levels: number[]): Trial | null {
+  const { min, max } = factorOf(trial.axes[0]!.factor)!.limits(trial.context);
+  const kept = levels.filter((v) => v >= min && v <= max);
+  const before = trial.axes[0]!.levels;
+  if (kept.length < 3 || kept.every((v) => before.includes(v))) return null;
+  const factor = factorOf(trial.axes[0]!.factor)!;
+  const show_ = (v: number) => show(v * factor.shown);
+  return {
+    ...trial,
+    title: `${trial.title.split(',')[0]}, ${show_(kept[0]!)} → ${show_(kept[kept.length - 1]!)} ${factor.unit}`,
+    axes: [{ ...trial.axes[0]!, levels: kept }],
+  };
+}
+
+function levelWords(trial: Trial, unit: string): string {
+  const { factor, levels } = trial.axes[0]!;
+  const { shown } = factorOf(factor)!;
+  const say = (v: number) => show(v * shown);
+  const step = Math.abs(levels[1]! - levels[0]!);
+  return `${say(Math.min(...levels))}–${say(Math.max(...levels))} ${unit} in ${say(step)} ${unit} steps`;
+}

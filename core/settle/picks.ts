@@ -1,0 +1,161 @@
+import { rounded, show } from '#core/base';
+import { levelWords as wordsOf, type Factor } from '#core/factors';
+import type { Order } from '#core/judge';
+import type { Cell } from '#core/plan';
+import type { LevelCost } from './costs';
+import { crossingsOf, quantile, soundTo, type Response } from './response';
+import { highestBeforeFault, isClean, lowestWithoutFault, type NoPick, type Pick } from './rules';
+import type { CellScore } from './scores';
+import type { Choice, Flag } from './settled';
+import { shapeOf, type Study } from './study';
+
+/** Half-way between a trace (3) and a fault (2). */
+export const FAULT_AT = 2.5;
+
+/** With this share of the drawn tops outside what is read, the best lies at the edge. */
+const OUTSIDE = 0.31;
+
+/** The nearest value that can be set. */
+export const settable = (value: number, factor: Factor): number =>
+  rounded(Math.round(value / factor.settable) * factor.settable, 6);
+
+/** The quality whose fault decides a rule: of those that the value spoils on that side, the one that fails first. */
+export function worstOf(study: Study, factor: string, rule: string): Response | undefined {
+  const rises = rule === lowestWithoutFault.id;
+  const own = study.parts.filter((p) => {
+    const shape = shapeOf(p.track, factor);
+    return p.weight > 0 && (rises ? shape === 'rising' : shape === 'falling');
+  });
+  const at = (r: Response) => quantile(crossingsOf(r.grid, r.draws, FAULT_AT), 0.5);
+  return own
+    .map((p) => p.response)
+    .filter((r) => !Number.isNaN(at(r)))
+    .sort((a, b) => (rises ? at(b) - at(a) : at(a) - at(b)))[0];
+}
+
+/**
+ * The value of a rule that goes by a fault, moved to where the response is as good as ever with 98 %: at most a step
+ * off the level that still looked good, which may have been luck. A rule with a margin of its own keeps it.
+ */
+export function keptClear(found: Pick, study: Study, worst: Response, rule: string, factor: Factor): Pick {
+  const rises = rule === lowestWithoutFault.id;
+  if (!rises && rule !== highestBeforeFault.id) return found;
+  const sound = soundTo(worst.grid, worst.draws, rises ? -1 : 1, study.span);
+  const at = study.toLevel(quantile(sound, rises ? 0.98 : 0.02));
+  const step = study.toLevel(1) - study.toLevel(0);
+  const inside = Math.min(study.toLevel(study.span), Math.max(study.toLevel(0), at));
+  const value = rises
+    ? Math.min(found.value + step, Math.max(found.value, inside))
+    : Math.max(found.value - step, Math.min(found.value, inside));
+  if (Math.abs(value - found.value) < factor.settable / 2) return found;
+  return {
+    ...found,
+    value,
+    low: Math.min(found.low, value),
+    high: Math.max(found.high, value),
+    why: `${found.why}; ${wordsOf(factor, settable(value, factor))} keeps clear of it with 98 %`,
+  };
+}
+
+/** The piece that is most likely best in the order by pairs; its band holds every piece that may be best too. */
+export function mostPreferred(cells: readonly Cell[], factor: Factor, order: Order | undefined): Choice | Flag {
+  if (!order || Math.max(...order.best) < 0.3)
+    return {
+      code: 'unread',
+      message: order
+        ? 'no piece is preferred clearly yet: answer more pairs'
+        : 'no pair is answered yet; ask “which is better?” under Read',
+      cells: [],
+    };
+  const top = order.order[0]!;
+  const levels = cells.map((c) => c.levels[factor.id]!);
+  const may = levels.filter((_, i) => order.best[i]! >= 0.1 || i === top);
+  const [low, high] = [Math.min(...may), Math.max(...may)];
+  const edge = levels[top] === Math.min(...levels) || levels[top] === Math.max(...levels);
+  return {
+    factor: factor.id,
+    choice: levels[top]!,
+    low,
+    high,
+    interval95: [low, high],
+    rule: 'most-preferred',
+    why: `in pairs ${wordsOf(factor, levels[top]!)} is the best piece with ${show(100 * order.best[top]!, 0)} %${edge ? '; it stands at the edge of the sweep, so extend it to be sure' : ''}`,
+  };
+}
+
+/** The level that takes least time, then least filament, among those that pass. */
+export function cheapest(read: readonly CellScore[], costs: readonly LevelCost[], factor: Factor): Pick | NoPick {
+  const of = new Map(costs.map((c) => [c.cell, c]));
+  const passing = read.filter((s) => isClean(s) && of.has(s.cell));
+  if (passing.length === 0)
+    return {
+      code: 'nothing-clean',
+      message:
+        costs.length === 0
+          ? 'what each level costs is not known until the file is made'
+          : 'no level passes on every quality read',
+      toward: 'both',
+      cells: [],
+    };
+  const cost = (s: CellScore) => of.get(s.cell)!;
+  const best = passing.reduce((a, b) => {
+    const [x, y] = [cost(a), cost(b)];
+    const sooner = y.time < x.time - 0.005 * x.time;
+    const alike = Math.abs(y.time - x.time) <= 0.005 * x.time;
+    return sooner || (alike && y.mass < x.mass) ? b : a;
+  });
+  const levels = passing.map((s) => s.level);
+  const { time, mass } = cost(best);
+  return {
+    value: best.level,
+    low: Math.min(...levels),
+    high: Math.max(...levels),
+    why: `of the ${passing.length} that pass, ${wordsOf(factor, best.level)} takes least: ${show(time / 60, 1)} min and ${show(mass, 2)} g`,
+    cells: passing.map((s) => s.cell),
+  };
+}
+
+export function bestCombined(
+  read: readonly CellScore[],
+  { grid, together, toX, toLevel }: Study,
+  tops: readonly number[],
+  step: number,
+  factor: Factor,
+  whole: boolean,
+): Pick | NoPick {
+  const last = read.length - 1;
+  const [from, to] = [toX(read[0]!.level), toX(read[last]!.level)];
+  const below = tops.filter((t) => t < from).length / tops.length;
+  const above = tops.filter((t) => t > to).length / tops.length;
+  const mean = grid.map(
+    (_, k) => together.reduce((sum, d) => sum + Math.min(4.3, Math.max(0, d[k]!)), 0) / together.length,
+  );
+  let top = 0;
+  for (let i = 1; i < mean.length; i++) if (mean[i]! > mean[top]! + 1e-9) top = i;
+  const x = grid[top]!;
+  if (below + above > OUTSIDE || x < from || x > to) {
+    const low = below > above || x < from;
+    return {
+      code: 'at-the-edge',
+      message: `the best lies at the edge of ${whole ? 'the sweep' : 'what is read'}, ${wordsOf(factor, read[low ? 0 : last]!.level)}`,
+      toward: low ? 'lower' : 'higher',
+      cells: [read[low ? 0 : last]!.cell],
+    };
+  }
+  const near = mean[top]! - 0.25;
+  let i = top;
+  let j = top;
+  while (i > 0 && mean[i - 1]! >= near) i--;
+  while (j < mean.length - 1 && mean[j + 1]! >= near) j++;
+  // The band is never narrower than what bands of one step can tell.
+  const low = Math.min(toLevel(grid[i]!), toLevel(x) - step / 2);
+  const high = Math.max(toLevel(grid[j]!), toLevel(x) + step / 2);
+  const cells = read.filter((s) => s.level >= low - 1e-9 && s.level <= high + 1e-9).map((s) => s.cell);
+  return {
+    value: toLevel(x),
+    low: Math.max(toLevel(from), low),
+    high: Math.min(toLevel(to), high),
+    why: `the combined score is highest there, ${show(mean[top]!, 1)} of 4; within a quarter point of it from ${wordsOf(factor, settable(low, factor))} to ${wordsOf(factor, settable(high, factor))}`,
+    cells,
+  };
+}

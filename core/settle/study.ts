@@ -1,0 +1,167 @@
+import { qualityOf, scoreOf, type Reading } from '#core/judge';
+import type { Cell } from '#core/plan';
+import { weighedCosts } from './costs';
+import { combined, respond, type Evidence, type Response, type Shape } from './response';
+import type { Curve, SettleOptions } from './settled';
+
+/** What the readings say of each quality and together, on one scale of level steps. */
+export interface Study {
+  parts: { track: string; weight: number; response: Response }[];
+  /** Drawn curves of all qualities by their weights; and with time and filament weighed in. */
+  quality: Float64Array[];
+  together: Float64Array[];
+  grid: Float64Array;
+  /** The last position of the sweep; the first is 0. */
+  span: number;
+  toX(level: number): number;
+  toLevel(x: number): number;
+}
+
+/** A quality that a too low value spoils gets better upwards, one that a too high value spoils downwards. */
+export const shapeOf = (track: string, factor: string): Shape => {
+  const fault = qualityOf(track)?.fault[factor];
+  return fault === 'too low' ? 'rising' : fault === 'too high' ? 'falling' : 'peak';
+};
+
+export function studied(
+  cells: readonly Cell[],
+  factor: string,
+  readings: readonly Reading[],
+  options: SettleOptions,
+  voids: readonly number[],
+  seed: number,
+): Study {
+  const all = [{ cells, readings }, ...(options.earlier ?? [])];
+  const levels = all.flatMap((t) => t.cells.flatMap((c) => c.levels[factor] ?? []));
+  const low = Math.min(...levels);
+  const high = Math.max(...levels);
+  // The widest sweep gives the step: what is finer lies between.
+  const widths = all.map((t) => {
+    const own = t.cells.flatMap((c) => c.levels[factor] ?? []);
+    return (Math.max(...own) - Math.min(...own)) / Math.max(1, new Set(own).size - 1);
+  });
+  const step = Math.max(...widths, (high - low) / 14) || 1;
+  const toX = (level: number) => (level - low) / step;
+  const toLevel = (x: number) => low + x * step;
+  const span = toX(high);
+  const byTrack = new Map<string, Evidence[]>();
+  all.forEach(({ cells: own, readings: said }, t) => {
+    const level = new Map(own.map((c) => [c.id, c.levels[factor]] as const));
+    for (const r of said) {
+      const score = r.excluded === undefined && qualityOf(r.track) ? scoreOf(r.value) : undefined;
+      if (score === undefined) continue;
+      for (const cell of r.cells) {
+        const at = level.get(cell);
+        if (at === undefined || (t === 0 && voids.includes(cell))) continue;
+        const list = byTrack.get(r.track) ?? [];
+        list.push({ x: toX(at), score });
+        byTrack.set(r.track, list);
+      }
+    }
+  });
+  const parts = [...byTrack]
+    .sort((a, b) => (a[0] < b[0] ? -1 : 1))
+    .map(([track, evidence], k) => ({
+      track,
+      weight: options.weights?.[track] ?? 1,
+      response: remembered(evidence, shapeOf(track, factor), span, seed + k),
+    }));
+  const weighed = parts.some((p) => p.weight > 0)
+    ? parts.filter((p) => p.weight > 0)
+    : parts.map((p) => ({ ...p, weight: 1 }));
+  const grid = weighed[0]!.response.grid;
+  const quality = combined(weighed);
+  return {
+    parts,
+    grid,
+    span,
+    toX,
+    toLevel,
+    quality,
+    together: withCosts(quality, weighed, grid, toLevel, factor, cells, options),
+  };
+}
+
+/** The mean of the drawn curves at a level, 0–4, whatever it costs. */
+export function meanAt({ grid, quality, toX }: Study, level: number): number {
+  const x = toX(level);
+  let k = 0;
+  for (let i = 1; i < grid.length; i++) if (Math.abs(grid[i]! - x) < Math.abs(grid[k]! - x)) k = i;
+  return quality.reduce((sum, d) => sum + Math.min(4, Math.max(0, d[k]!)), 0) / quality.length;
+}
+
+/** Adds what time and filament weigh, as scores over the levels. */
+function withCosts(
+  draws: Float64Array[],
+  parts: readonly { weight: number }[],
+  grid: Float64Array,
+  toLevel: (x: number) => number,
+  factor: string,
+  cells: readonly Cell[],
+  { costs = [], weights = {} }: SettleOptions,
+): Float64Array[] {
+  const sum = parts.reduce((s, p) => s + p.weight, 0);
+  return weighedCosts(costs, weights).reduce((now, { weight, score }) => {
+    const points = cells
+      .flatMap((c) => (score.has(c.id) ? [{ level: c.levels[factor]!, score: score.get(c.id)! }] : []))
+      .sort((a, b) => a.level - b.level);
+    const share = weight / (sum + weight);
+    return now.map((curve) => curve.map((v, k) => (1 - share) * v + share * between(points, toLevel(grid[k]!))));
+  }, draws);
+}
+
+export function between(points: readonly { level: number; score: number }[], level: number): number {
+  const i = points.findIndex((p) => p.level >= level);
+  if (i < 0) return points[points.length - 1]!.score;
+  const [a, b] = [points[Math.max(0, i - 1)]!, points[i]!];
+  return b.level === a.level ? b.score : a.score + ((b.score - a.score) * (level - a.level)) / (b.level - a.level);
+}
+
+/** Responses worked out lately: one reading changes one quality only. */
+const lately = new Map<string, Response>();
+
+/**
+ * The response of a quality: of the shape its fault would give, unless the readings speak for a peak by more than four
+ * to one. A quality can fail on the far side of the optimum too.
+ */
+function remembered(evidence: Evidence[], shape: Shape, span: number, seed: number): Response {
+  const ordered = [...evidence].sort((a, b) => a.x - b.x || a.score - b.score);
+  const key = `${shape} ${span} ${seed} ${ordered.map((e) => `${e.x}:${e.score}`).join(' ')}`;
+  let found = lately.get(key);
+  if (!found) {
+    found = respond(ordered, shape, span, seed);
+    if (shape !== 'peak') {
+      const peak = respond(ordered, 'peak', span, seed);
+      if (peak.evidence > found.evidence + Math.log(4)) found = peak;
+    }
+    if (lately.size > 40) lately.delete(lately.keys().next().value!);
+    lately.set(key, found);
+  }
+  return found;
+}
+
+/** Bands worked out lately: of a quality whose readings have not changed, neither has its band. */
+const bands = new WeakMap<readonly Float64Array[], { key: string; curve: Curve }>();
+
+/** Mean and 95 % band of drawn curves over the sweep itself, by level. */
+export function curveOf(grid: Float64Array, draws: readonly Float64Array[], { toLevel, span }: Study): Curve {
+  const key = `${span} ${toLevel(0)} ${toLevel(1)}`;
+  const known = bands.get(draws);
+  if (known?.key === key) return known.curve;
+  const curve: Curve = { level: [], mean: [], low: [], high: [] };
+  const values = new Float64Array(draws.length);
+  const [low, high] = [Math.floor(0.025 * values.length), Math.floor(0.975 * values.length)];
+  grid.forEach((x, k) => {
+    if (x < -1e-9 || x > span + 1e-9 || (k % 2 === 1 && span > 3)) return;
+    let sum = 0;
+    for (let d = 0; d < values.length; d++) sum += values[d] = Math.min(4, Math.max(0, draws[d]![k]!));
+    // A typed array sorts numbers as numbers, and fast.
+    values.sort();
+    curve.level.push(toLevel(x));
+    curve.mean.push(sum / values.length);
+    curve.low.push(values[low]!);
+    curve.high.push(values[high]!);
+  });
+  bands.set(draws, { key, curve });
+  return curve;
+}

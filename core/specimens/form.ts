@@ -1,7 +1,7 @@
 import type * as z from 'zod';
 import { fault } from '#core/base';
 import type { Context } from '#core/context';
-import { boundsOf, rectangle, solid, union, difference, type Polygon } from '#core/geometry';
+import { boundsOf, rectangle, solid, union, difference, type Point, type Polygon } from '#core/geometry';
 import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
 import { baseOf, bandsOver, factorAlong, groupsAlong, type Band } from './bands';
@@ -22,6 +22,8 @@ export interface Form {
   side: string;
   /** Seen from above. */
   above?: Polygon[];
+  /** Where its number is written as seen from above, mm from its middle; in the middle where left out. */
+  number?: Point;
   /** Printed beside it in the same tile, belonging to no cell (a gauge, a counterpart). */
   beside?: { at(t: number): Polygon[]; height: number };
 }
@@ -272,6 +274,7 @@ class Field {
 
   private fromAbove(tiles: readonly Tile[]): Built['drawing'] {
     const shapes: DrawingShape[] = [];
+    const labels: NonNullable<Built['drawing']['labels']> = [];
     let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
     for (const { cells, x, y } of tiles) {
       const cell = cells[0]!;
@@ -285,8 +288,9 @@ class Field {
       if (!box) continue;
       [x0, x1] = [Math.min(x0, box.x0), Math.max(x1, box.x1)];
       [y0, y1] = [Math.min(y0, box.y0 - this.tabDepth), Math.max(y1, box.y1)];
+      if (form.number) labels.push({ cell: cell.id, x: x + form.number.x, y: y + form.number.y });
     }
-    return { view: 'above', x: [x0, x1], y: [y0, y1], shapes };
+    return { view: 'above', x: [x0, x1], y: [y0, y1], shapes, ...(labels.length > 0 && { labels }) };
   }
 
   private fromSide(tile: Tile): Built['drawing'] {

@@ -40,6 +40,7 @@ export const flowTile = formed({
       at: () => [{ outline: section }],
       side: boxPath(-h, 0, h, height),
       above: section,
+      number: { x: -0.5 * h, y: -0.5 * h },
     };
   },
 });

@@ -27,6 +27,17 @@ describe('forms', () => {
     expect(area).toBeGreaterThan(21 * 21 - moat);
     expect(area).toBeLessThan(21 * 21 - moat + 2 * 1.4 * 1.2);
   });
+  it('have their number written clear of the moat, in the tile it belongs to', () => {
+    const b = built('flow-fine');
+    expect(b.drawing.labels!.map((l) => l.cell)).toEqual([0, 1, 2, 3, 4]);
+    for (const { cell, x, y } of b.drawing.labels!) {
+      const box = boundsOf(section(b, 1.5, cell))!;
+      const middle = { x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 };
+      // The island stands right of and behind the middle, 5.4 mm to the outer edge of its moat.
+      expect(Math.hypot(x - middle.x - 3.675, y - middle.y - 3.675)).toBeGreaterThan(5.4 + 3);
+      expect(x > box.x0 && x < box.x1 && y > box.y0 && y < box.y1).toBe(true);
+    }
+  });
   it('carry their value on a tab: the plate first, figures on it, then the tile alone', () => {
     const b = built('flow-fine');
     const [tab, figures, tile] = [0.3, 0.8, 1.5].map((z) => boundsOf(section(b, z, 2))!);

@@ -1,18 +1,16 @@
 // How well values are chosen, against the simulated judge of core/testing/hidden-judge.ts, and orders from pairs.
 // Nothing here is asserted; a twentieth of it stands in the tests.
-import { pathToFileURL } from 'node:url';
 import { seeded, shuffled } from '#core/base';
 import { kendall, Pairing } from '#core/judge';
-import { edgeCalls, flatCalls, rounds } from '../core/testing/choosing';
+import { edgeCalls, flatCalls, rounds, roundsOfOneWhoKnows, type Round } from '../core/testing/choosing';
 import { families } from '../core/testing/hidden-judge';
-
-const optima = Number(process.env['OPTIMA'] ?? 2000);
 
 /** Prints the report of docs/choosing.md. */
 export function benchChoosing(): void {
+  const optima = Number(process.env['OPTIMA'] ?? 2000);
   const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
-  const table = families.flatMap((family) =>
-    rounds(family, optima).map((r, i) => ({
+  const rows = (family: string, both: readonly Round[]) =>
+    both.map((r, i) => ({
       family,
       trial: i + 1,
       answered: percent(r.answered),
@@ -21,10 +19,20 @@ export function benchChoosing(): void {
       'loss, median': r.loss.median.toFixed(3),
       'loss, mean': r.loss.mean.toFixed(3),
       'coverage of 95 %': percent(r.coverage),
-    })),
-  );
+    }));
+  const found = families.map((family) => ({ family, both: rounds(family, optima) }));
   console.log(`${optima} hidden optima per family; errors in level steps, loss in score points`);
-  console.table(table);
+  console.table(found.flatMap(({ family, both }) => rows(family, both)));
+  for (const i of [0, 1]) {
+    const answers = found.reduce((sum, { both }) => sum + both[i]!.answered, 0);
+    const held = found.reduce((sum, { both }) => sum + both[i]!.answered * both[i]!.coverage, 0);
+    console.log(`coverage of all families together, trial ${i + 1}: ${percent(held / answers)}`);
+  }
+  const known = Math.round(optima / 4);
+  console.log(`the same readings to one who knows how the judge is made, ${known} optima per family`);
+  console.table(
+    families.flatMap((family) => (family === 'threshold' ? [] : rows(family, roundsOfOneWhoKnows(family, known)))),
+  );
   const edge = families.flatMap((family) =>
     family === 'threshold'
       ? []
@@ -66,7 +74,7 @@ export function benchChoosing(): void {
     if (kendall(truth, strength) >= 0.9) alike++;
   }
   let sum = 0;
-  const loose = Math.max(10, Math.round(optima / 20));
+  const loose = Math.max(10, Math.round(optima / 8));
   for (let k = 0; k < loose; k++) {
     const truth = shuffled(8, random);
     sum += kendall(truth, ask(truth, 26, false).strength);
@@ -75,5 +83,3 @@ export function benchChoosing(): void {
     `pairs, one answer of ten wrong: eight levels, 14 answers: best or its neighbour in ${percent(best / runs)}, τ ≥ 0.9 in ${percent(alike / runs)} of ${runs} runs; eight loose pieces, 26 answers: mean τ ${(sum / loose).toFixed(3)} of ${loose} runs`,
   );
 }
-
-if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) benchChoosing();

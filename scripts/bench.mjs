@@ -1,6 +1,10 @@
-import { bin, buildServer, buildWeb, installPackages, run } from './prepare.mjs';
+import { buildBench, buildServer, buildWeb, installPackages, run } from './prepare.mjs';
 
+const parts = process.argv.slice(2);
 installPackages();
-buildWeb();
-buildServer();
-run(bin('tsx'), ['scripts/bench.ts', ...process.argv.slice(2)]);
+if (parts.length === 0 || parts.includes('pages')) {
+  buildWeb();
+  buildServer();
+}
+buildBench();
+run(process.execPath, ['dist/bench/bench.js', ...parts]);

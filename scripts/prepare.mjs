@@ -99,6 +99,9 @@ export const buildCli = () =>
     bundle('cli/main.ts', 'dist/cli/main.js'),
   );
 
+/** Builds the benchmarks as the product is built: a loader that compiles on the way slows what it compiles. */
+export const buildBench = () => bundle('scripts/bench.ts', 'dist/bench/bench.js');
+
 /** Finds Chromium, installing Debian's package when that can be done. */
 export function needChromium() {
   const path = process.env.CHROMIUM ?? '/usr/bin/chromium';

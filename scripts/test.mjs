@@ -2,7 +2,7 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { bin, buildCli, buildServer, buildWeb, installPackages, needChromium, root } from './prepare.mjs';
+import { bin, installPackages, needChromium, root } from './prepare.mjs';
 
 installPackages();
 const chromium = needChromium();
@@ -81,11 +81,7 @@ suite(
   'web.json',
   vitestCount,
 );
-console.log('\n— build');
-buildWeb();
-buildServer();
-buildCli();
-passed++;
+await gate('build', process.execPath, ['scripts/build.mjs']);
 suite('end to end', bin('playwright'), ['test'], 'e2e.json', (r) => [
   r.stats.expected + r.stats.flaky,
   r.stats.unexpected,

@@ -1,0 +1,113 @@
+// What the pages weigh, and how long a person waits for them in Chromium. Nothing here is asserted.
+import { spawn } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+
+const folder = 'dist/web';
+
+/** Prints sizes of the bundle and the times of docs/bench.md. */
+export async function benchPages(): Promise<void> {
+  if (existsSync(folder)) {
+    const files = readdirSync(folder).filter((f) => /\.(js|css)$/.test(f));
+    const page = readFileSync(join(folder, 'index.html'), 'utf8');
+    const size = (f: string) => ({
+      raw: statSync(join(folder, f)).size,
+      gzip: gzipSync(readFileSync(join(folder, f))).length,
+    });
+    const sum = (list: string[]) =>
+      list.map(size).reduce((a, b) => ({ raw: a.raw + b.raw, gzip: a.gzip + b.gzip }), { raw: 0, gzip: 0 });
+    const kb = (s: { raw: number; gzip: number }) =>
+      `${(s.raw / 1e3).toFixed(0)} kB raw, ${(s.gzip / 1e3).toFixed(0)} kB gzip`;
+    console.log(
+      `bundle: first load ${kb(sum(firstLoad(files, page)))}; worker ${kb(sum(files.filter((f) => f.startsWith('worker'))))}; all ${kb(sum(files))}`,
+    );
+    await inBrowser();
+  }
+}
+
+/** What the page names, and what that imports at once; the page itself names the first few only. */
+function firstLoad(files: readonly string[], page: string): string[] {
+  const found = new Set(files.filter((f) => page.includes(f)));
+  for (const f of found)
+    for (const [, name] of readFileSync(join(folder, f), 'utf8').matchAll(/(?:from|import)\s*"\.\/([\w-]+\.js)"/g))
+      found.add(name!);
+  return [...found];
+}
+
+/** From the edit of a level to the redrawn sheet, and from a key to the painted score, in Chromium. */
+async function inBrowser(): Promise<void> {
+  const executablePath = process.env['CHROMIUM'] ?? '/usr/bin/chromium';
+  if (!existsSync(executablePath)) return;
+  const { chromium } = await import('@playwright/test');
+  const server = spawn(process.execPath, ['dist/server/index.js'], {
+    env: { ...process.env, PORT: '4393' },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise((ready) => server.stdout.once('data', ready));
+  const browser = await chromium.launch({
+    executablePath,
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    // The loader that runs this script names functions with a helper that a page does not have.
+    await page.addInitScript('globalThis.__name = (f) => f');
+    await page.goto('http://localhost:4393/start');
+    await page.getByRole('button', { name: 'Use the demo pairs' }).click();
+    await page.waitForURL(/pair/);
+    await page.goto('http://localhost:4393/trial/demo-osprey-temperature?stage=plan');
+    await page.getByText('(estimate)').waitFor();
+    await page.evaluate(() => {
+      const w = window as unknown as { long: number[] };
+      w.long = [];
+      new PerformanceObserver((l) => w.long.push(...l.getEntries().map((e) => e.duration))).observe({
+        entryTypes: ['longtask'],
+      });
+    });
+    const edits: number[] = [];
+    for (const v of ['265', '260', '255', '265', '260']) {
+      edits.push(
+        await page.evaluate(async (value) => {
+          const input = document.querySelector<HTMLInputElement>('#from')!;
+          input.focus();
+          input.value = value;
+          input.dispatchEvent(new Event('input'));
+          const from = performance.now();
+          input.blur();
+          for (;;) {
+            await new Promise(requestAnimationFrame);
+            if (document.querySelector('[aria-label^="planned"] .cell')?.textContent?.trim() === value)
+              return performance.now() - from;
+          }
+        }, v),
+      );
+      await page.waitForTimeout(1500);
+    }
+    await page.goto('http://localhost:4393/trial/demo-plover-temperature?stage=read');
+    await page.getByText('(estimate)').waitFor();
+    const keys: number[] = [];
+    for (let i = 0; i < 4; i++) {
+      keys.push(
+        await page.evaluate(async () => {
+          const dots = () => document.querySelectorAll('.dot').length;
+          const n = dots();
+          const from = performance.now();
+          document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '3', bubbles: true }));
+          while (dots() === n) await new Promise(requestAnimationFrame);
+          return performance.now() - from;
+        }),
+      );
+      await page.waitForTimeout(300);
+    }
+    const median = (list: number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!.toFixed(0);
+    const long = await page.evaluate(() => (window as unknown as { long?: number[] }).long ?? []);
+    console.log(
+      `edit of a level → redrawn sheet: median ${median(edits)} ms (${edits.map((e) => e.toFixed(0)).join(', ')}); key → painted score: median ${median(keys)} ms (${keys.map((e) => e.toFixed(0)).join(', ')})`,
+    );
+    if (long.length > 0) console.log(`long tasks of the main thread: ${long.map((l) => l.toFixed(0)).join(', ')} ms`);
+  } finally {
+    await browser.close();
+    server.kill();
+  }
+}

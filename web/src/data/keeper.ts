@@ -2,7 +2,7 @@ import { computed, Injectable, signal } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { BehaviorSubject, distinctUntilChanged, map, type Observable } from 'rxjs';
 import type { Context, Filament, Printer } from '#core/context';
-import type { Backup, PairRecord, TrialRecord } from '#core/route';
+import { sourcesOf, type Backup, type PairRecord, type TrialRecord } from '#core/route';
 import { openDatabase, type Database, type KeptFile } from './database';
 import { nothing, pairLabel, type DocumentOf, type Documents, type Shelf } from './documents';
 import { emptyHistory, patched, patchesBetween, stepAdded, type History } from './history';
@@ -14,6 +14,8 @@ export interface Safety {
   at: number;
   problem?: string;
 }
+
+type Write = (db: Database) => Promise<void>;
 
 /**
  * Keeps all documents: in memory as one value, in the browser's database with every edit. Nothing here knows a screen.
@@ -37,6 +39,8 @@ export class Keeper {
   private lock: TabLock | undefined;
   private queue: Promise<void> = Promise.resolve();
   private pending = 0;
+  /** Writes that failed, by what they write, to be tried again with the next. */
+  private readonly failed = new Map<string, Write>();
   /** Counts writes, so that reading everything anew never puts an older state over a newer one. */
   private edits = 0;
 
@@ -86,7 +90,7 @@ export class Keeper {
       ? list.map((d) => (d.id === document.id ? document : d))
       : [...list, document];
     this.subject.next({ ...this.subject.value, [shelf]: next });
-    this.write(async (db) => {
+    this.write(`${shelf}/${document.id}`, async (db) => {
       // A request that succeeded is not kept yet: only the end of its transaction is.
       const transaction = db.transaction(shelf, 'readwrite', { durability: 'strict' });
       await Promise.all([transaction.store.put(document as never), transaction.done]);
@@ -96,7 +100,7 @@ export class Keeper {
   remove(shelf: Shelf, id: string): void {
     const list = (this.subject.value[shelf] as readonly { id: string }[]).filter((d) => d.id !== id);
     this.subject.next({ ...this.subject.value, [shelf]: list });
-    this.write(async (db) => {
+    this.write(`${shelf}/${id}`, async (db) => {
       const transaction = db.transaction(shelf, 'readwrite', { durability: 'strict' });
       await Promise.all([transaction.store.delete(id), transaction.done]);
     });
@@ -147,7 +151,7 @@ export class Keeper {
 
   private keepHistory(history: History): void {
     this.histories.update((all) => ({ ...all, [history.id]: history }));
-    this.write(async (db) => {
+    this.write(`histories/${history.id}`, async (db) => {
       await db.put('histories', history);
     });
   }
@@ -168,9 +172,11 @@ export class Keeper {
         transaction.done,
       ]);
     }
+    // A photo or file that could not be kept is still to be kept.
+    for (const key of this.failed.keys()) if (!/^(photos|files|meta)\//.test(key)) this.failed.delete(key);
     this.histories.set({});
     this.subject.next({ printers, filaments, pairs, records });
-    this.safety.set({ state: 'kept', at: Date.now() });
+    if (this.failed.size === 0) this.safety.set({ state: 'kept', at: Date.now() });
     this.lock?.tell();
   }
 
@@ -196,7 +202,7 @@ export class Keeper {
 
   /** Remembers a small thing (theme, pair in hand). */
   meta(key: string, value: unknown): void {
-    this.write(async (db) => {
+    this.write(`meta/${key}`, async (db) => {
       await db.put('meta', { key, value });
     });
   }
@@ -207,7 +213,7 @@ export class Keeper {
 
   /** Keeps a photo by its hash; the same photo twice is one. */
   putPhoto(hash: string, bytes: ArrayBuffer): void {
-    this.write(async (db) => {
+    this.write(`photos/${hash}`, async (db) => {
       const transaction = db.transaction('photos', 'readwrite', { durability: 'strict' });
       await Promise.all([transaction.store.put({ hash, bytes }), transaction.done]);
     });
@@ -233,7 +239,7 @@ export class Keeper {
 
   /** Keeps a file of other origin by its hash. */
   putFile(file: KeptFile, bytes: Blob): void {
-    this.write(async (db) => {
+    this.write(`files/${file.hash}`, async (db) => {
       const transaction = db.transaction(['files', 'fileBytes'], 'readwrite', { durability: 'strict' });
       await Promise.all([
         transaction.objectStore('files').put(file),
@@ -244,7 +250,7 @@ export class Keeper {
   }
 
   dropFile(hash: string): void {
-    this.write(async (db) => {
+    this.write(`files/${hash}`, async (db) => {
       const transaction = db.transaction(['files', 'fileBytes'], 'readwrite', { durability: 'strict' });
       await Promise.all([
         transaction.objectStore('files').delete(hash),
@@ -273,15 +279,10 @@ export class Keeper {
    * @param most bytes of packed files together
    */
   async sources(most: number): Promise<{ files: Record<string, Uint8Array<ArrayBuffer>>; left: string[] }> {
-    const named = new Map(
-      this.subject.value.records
-        .flatMap(({ trial }) => [...(trial.source ? [trial.source] : []), ...(trial.sources ?? [])])
-        .map((s) => [s.hash, s]),
-    );
     const files: Record<string, Uint8Array<ArrayBuffer>> = {};
     const left: string[] = [];
     let length = 0;
-    for (const { hash, name, length: plain } of named.values()) {
+    for (const { hash, name, length: plain } of sourcesOf(this.subject.value.records).values()) {
       const blob = plain < 8 * most ? await this.file(hash) : undefined;
       if (!blob) {
         left.push(name);
@@ -330,7 +331,8 @@ export class Keeper {
     this.subject.next({ printers, filaments, pairs, records });
   }
 
-  private write(work: (db: Database) => Promise<void>): void {
+  /** @param key what is written: a later write of the same takes the place of one that failed */
+  private write(key: string, work: Write): void {
     const db = this.database;
     if (!db) return;
     this.edits++;
@@ -344,22 +346,31 @@ export class Keeper {
     }
     this.pending++;
     this.safety.update((s) => ({ ...s, state: 'keeping' }));
-    this.queue = this.queue
-      .then(() => work(db))
-      .then(() => {
-        this.pending--;
-        // Kept means all of it: as long as a write waits, nothing is promised.
-        if (this.pending === 0) this.safety.set({ state: 'kept', at: Date.now() });
-        this.lock?.tell();
-      })
-      .catch((error: unknown) => {
-        this.pending--;
-        this.fail(error);
-      });
+    this.queue = this.queue.then(async () => {
+      this.failed.delete(key);
+      let problem: unknown;
+      // What failed before is tried again first: room may have been made.
+      for (const [k, w] of [...this.failed, [key, work] as const]) {
+        try {
+          await w(db);
+          this.failed.delete(k);
+        } catch (error) {
+          this.failed.set(k, w);
+          problem = error;
+        }
+      }
+      this.pending--;
+      if (problem !== undefined) this.fail(problem);
+      // Kept means all of it: as long as a write waits or has failed, nothing is promised.
+      else if (this.pending === 0) this.safety.set({ state: 'kept', at: Date.now() });
+      this.lock?.tell();
+    });
   }
 
   private fail(error: unknown): void {
-    const problem = error instanceof Error ? error.message : String(error);
+    const full = (error as { name?: unknown } | undefined)?.name === 'QuotaExceededError';
+    const said = error instanceof Error ? error.message : String(error);
+    const problem = full ? 'the browser has no more room for this page' : said;
     this.safety.set({ state: 'failed', at: Date.now(), problem });
   }
 }

@@ -5,6 +5,7 @@ import { Dialog } from 'primeng/dialog';
 import { Popover } from 'primeng/popover';
 import { lastValueFrom } from 'rxjs';
 import { sentence } from '#core/base';
+import { sourcesOf } from '#core/route';
 import { backupFile, readBackup, type Restorable } from '../data/backup-file';
 import { download } from '../data/download';
 import { Keeper } from '../data/keeper';
@@ -107,7 +108,7 @@ export class SafeMenu {
   protected readonly long = computed(() => {
     const s = this.keeper.safety();
     return s.state === 'failed'
-      ? `The last change could not be kept: ${s.problem ?? 'unknown reason'}. Keep a backup now.`
+      ? `A change could not be kept: ${s.problem ?? 'unknown reason'}. It is tried again with the next one; keep a backup now.`
       : 'All work is kept in this browser with every edit.';
   });
   protected readonly backupWords = computed(() => {
@@ -166,14 +167,10 @@ export class SafeMenu {
 
   /** Unpacks the files of a backup in a worker, each known by its hash. @returns the names of those that are damaged */
   private async filesOf(backup: Restorable): Promise<string[]> {
-    const names = new Map(
-      backup.records
-        .flatMap(({ trial }) => [...(trial.source ? [trial.source] : []), ...(trial.sources ?? [])])
-        .map((s) => [s.hash, s.name]),
-    );
+    const named = sourcesOf(backup.records);
     const lost: string[] = [];
     for (const [hash, bytes] of Object.entries(backup.files)) {
-      const name = names.get(hash);
+      const name = named.get(hash)?.name;
       if (name === undefined) continue;
       const said = await lastValueFrom(this.pool.take(new Blob([new Uint8Array(bytes)]), name));
       const taken = 'result' in said && said.result.ok ? said.result.value : undefined;

@@ -6,12 +6,14 @@ import { freeStop } from '#core/route';
 import { specimens } from '#core/specimens';
 import { freshTrial, layoutsOf } from '#core/trial';
 import { Keeper } from '../data/keeper';
+import { RemoveButton } from '../ui/remove-button';
+import { WasteNote } from '../ui/waste-note';
 import { TrialMaker } from './trial-maker';
 
 /** A free trial: any one or two settings on any specimen and layout that can carry them. */
 @Component({
   selector: 'st-free-page',
-  imports: [RouterLink],
+  imports: [RouterLink, RemoveButton, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair()) {
@@ -45,9 +47,11 @@ import { TrialMaker } from './trial-maker';
         </tbody>
       </table>
       <h2>Made so far</h2>
+      <st-waste-note />
       @for (r of records(); track r.id) {
         <p>
           <a [routerLink]="['/trial', r.id]">{{ r.trial.title }}</a>
+          <st-remove-button shelf="records" [id]="r.id" [name]="r.trial.title" />
         </p>
       } @empty {
         <p class="soft">No free trial yet.</p>

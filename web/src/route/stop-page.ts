@@ -19,6 +19,8 @@ import { specimenOf } from '#core/specimens';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
 import { MOST_READ, readTrialFile } from '../data/trial-file';
+import { RemoveButton } from '../ui/remove-button';
+import { WasteNote } from '../ui/waste-note';
 import { CostOf, costWords, type Cost } from './cost-of';
 import { StandingChecks } from './standing-checks';
 import { TrialMaker } from './trial-maker';
@@ -26,7 +28,7 @@ import { TrialMaker } from './trial-maker';
 /** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */
 @Component({
   selector: 'st-stop-page',
-  imports: [RouterLink, FormsModule, InputText],
+  imports: [RouterLink, FormsModule, InputText, RemoveButton, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (stop(); as s) {
@@ -119,10 +121,14 @@ import { TrialMaker } from './trial-maker';
         <p class="wrong" role="alert">{{ p }}</p>
       }
       <h2>Made so far</h2>
+      <st-waste-note />
       @for (r of records(); track r.id) {
-        <a class="trial" [routerLink]="['/trial', r.id]"
-          ><b>{{ r.trial.title }}</b> <span class="soft">{{ words(r) }}</span></a
-        >
+        <div class="made">
+          <a class="trial" [routerLink]="['/trial', r.id]"
+            ><b>{{ r.trial.title }}</b> <span class="soft">{{ words(r) }}</span></a
+          >
+          <st-remove-button shelf="records" [id]="r.id" [name]="r.trial.title" />
+        </div>
       } @empty {
         <p class="soft">No trial yet at this stop.</p>
       }
@@ -166,6 +172,13 @@ import { TrialMaker } from './trial-maker';
       display: flex;
       gap: 18px;
       align-items: center;
+    }
+    .made {
+      display: flex;
+      align-items: center;
+    }
+    .made .trial {
+      flex: 1;
     }
     .trial {
       display: flex;

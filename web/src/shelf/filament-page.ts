@@ -1,10 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { checkedFilament, filamentFields, freshFilament, type Filament } from '#core/context';
 import { shaken } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { DocumentForm, withValue } from '../ui/document-form';
-import { Draft } from './draft';
+import { draftOnShelf } from './draft';
 import { PairMaker } from './pair-maker';
 
 /** Makes and edits a filament with the spool in hand. */
@@ -16,7 +16,9 @@ import { PairMaker } from './pair-maker';
     <div class="top">
       <h1>{{ isNew() ? 'My filament' : draft().name }}</h1>
       <span class="gap"></span>
-      <a class="act" routerLink="/shelf">{{ dirty() ? 'Leave without saving' : 'Back to the shelf' }}</a>
+      <a class="act" routerLink="/shelf" (click)="discard()">{{
+        dirty() ? 'Leave without saving' : 'Back to the shelf'
+      }}</a>
       <button
         type="button"
         class="act main"
@@ -26,6 +28,12 @@ import { PairMaker } from './pair-maker';
         {{ isNew() ? 'Save the filament' : 'Save changes' }}
       </button>
     </div>
+    @if (resumed()) {
+      <p class="resumed" role="status">
+        Changes of before, not saved yet, are here again.
+        <button type="button" class="act small" (click)="discard()">Take them back</button>
+      </p>
+    }
     @if (shakenWords(); as s) {
       <p class="shaken" role="status">{{ s }}</p>
     }
@@ -46,8 +54,11 @@ export class FilamentPage {
   private readonly maker = inject(PairMaker);
   protected readonly fields = filamentFields;
   protected readonly isNew = computed(() => this.id() === 'new');
-  private readonly stored = computed(() => this.keeper.find('filaments', this.id()));
-  private readonly work = new Draft<Filament>(freshFilament('new'));
+  private readonly shelfDraft = draftOnShelf<Filament>('filaments', this.id, () =>
+    freshFilament(`filament-${crypto.randomUUID().slice(0, 8)}`),
+  );
+  private readonly work = this.shelfDraft.draft;
+  protected readonly resumed = this.shelfDraft.resumed;
   protected readonly draft = this.work.now;
   private readonly base = this.work.before;
   protected readonly dirty = this.work.dirty;
@@ -66,11 +77,8 @@ export class FilamentPage {
       : undefined,
   );
 
-  constructor() {
-    effect(() => {
-      const stored = this.stored();
-      untracked(() => this.work.load(stored ?? freshFilament(`filament-${crypto.randomUUID().slice(0, 8)}`)));
-    });
+  protected discard(): void {
+    if (this.dirty()) this.work.discard();
   }
 
   protected set(path: string, value: unknown): void {

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
@@ -15,7 +15,7 @@ import { printerCauses, shakenByAll } from '#core/route';
 import { listed, sentence } from '#core/base';
 import { Keeper } from '../data/keeper';
 import { DocumentForm } from '../ui/document-form';
-import { Draft } from './draft';
+import { draftOnShelf } from './draft';
 import { KeepOutList } from './keep-out-list';
 import { MacroList } from './macro-list';
 import { PairMaker } from './pair-maker';
@@ -29,7 +29,9 @@ import { PairMaker } from './pair-maker';
     <div class="top">
       <h1>{{ isNew() ? 'My printer' : draft().name }}</h1>
       <span class="gap"></span>
-      <a class="act" routerLink="/shelf">{{ dirty() ? 'Leave without saving' : 'Back to the shelf' }}</a>
+      <a class="act" routerLink="/shelf" (click)="discard()">{{
+        dirty() ? 'Leave without saving' : 'Back to the shelf'
+      }}</a>
       <button
         type="button"
         class="act main"
@@ -39,6 +41,12 @@ import { PairMaker } from './pair-maker';
         {{ isNew() ? 'Save the printer' : 'Save changes' }}
       </button>
     </div>
+    @if (resumed()) {
+      <p class="resumed" role="status">
+        Changes of before, not saved yet, are here again.
+        <button type="button" class="act small" (click)="discard()">Take them back</button>
+      </p>
+    }
     @if (shakenWords(); as s) {
       <p class="shaken" role="status">{{ s }}</p>
     }
@@ -132,8 +140,11 @@ export class PrinterPage {
   ] as const;
 
   protected readonly isNew = computed(() => this.id() === 'new');
-  private readonly stored = computed(() => this.keeper.find('printers', this.id()));
-  private readonly work = new Draft<Printer>(freshPrinter('new'));
+  private readonly shelfDraft = draftOnShelf<Printer>('printers', this.id, () =>
+    freshPrinter(`printer-${crypto.randomUUID().slice(0, 8)}`),
+  );
+  private readonly work = this.shelfDraft.draft;
+  protected readonly resumed = this.shelfDraft.resumed;
   protected readonly draft = this.work.now;
   private readonly base = this.work.before;
   protected readonly dirty = this.work.dirty;
@@ -169,13 +180,6 @@ export class PrinterPage {
       : undefined,
   );
 
-  constructor() {
-    effect(() => {
-      const stored = this.stored();
-      untracked(() => this.work.load(stored ?? freshPrinter(`printer-${crypto.randomUUID().slice(0, 8)}`)));
-    });
-  }
-
   protected readonly report = signal('');
   protected readonly reported = signal<{ wrong: boolean; words: string } | undefined>(undefined);
 
@@ -191,14 +195,22 @@ export class PrinterPage {
     this.reported.set({ wrong: false, words: `Taken over: ${listed(result.value.taken)}. Save to keep them.` });
   }
 
+  /** Beds of the other shape as they were, so that going there and back loses nothing. */
+  private readonly beds: Partial<Record<Printer['bed']['shape'], Printer['bed']>> = {};
+
   protected shape(shape: 'rectangle' | 'round'): void {
-    this.work.change((d) => ({
-      ...d,
-      bed:
+    this.work.change((d) => {
+      this.beds[d.bed.shape] = d.bed;
+      const usual: Printer['bed'] =
         shape === 'round'
           ? { shape, diameter: 200, origin: 'centre' }
-          : { shape, width: 220, depth: 220, origin: 'corner' },
-    }));
+          : { shape, width: 220, depth: 220, origin: 'corner' };
+      return { ...d, bed: this.beds[shape] ?? usual };
+    });
+  }
+
+  protected discard(): void {
+    if (this.dirty()) this.work.discard();
   }
 
   protected mapTo(name: string, meaning: string): void {

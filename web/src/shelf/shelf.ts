@@ -4,15 +4,18 @@ import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { dryingDays, type Filament, type Printer } from '#core/context';
 import { Keeper } from '../data/keeper';
+import { RemoveButton } from '../ui/remove-button';
+import { WasteNote } from '../ui/waste-note';
 import { PairMaker } from './pair-maker';
 
 /** Printers, filaments and the pairs made of them. */
 @Component({
   selector: 'st-shelf',
-  imports: [RouterLink, FormsModule, Select],
+  imports: [RouterLink, FormsModule, Select, RemoveButton, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1>Shelf</h1>
+    <st-waste-note />
     <div class="boards">
       <section aria-labelledby="printers">
         <div class="title">
@@ -20,26 +23,29 @@ import { PairMaker } from './pair-maker';
           <a class="act" routerLink="/shelf/printer/new"><i class="pi pi-plus" aria-hidden="true"></i>Printer</a>
         </div>
         @for (p of documents().printers; track p.id) {
-          <a class="thing" [routerLink]="['/shelf/printer', p.id]">
-            <svg viewBox="-26 -26 52 52" width="46" height="46" aria-hidden="true">
-              @if (p.bed.shape === 'round') {
-                <circle r="22" />
-              } @else {
-                <rect
-                  [attr.x]="-22"
-                  [attr.y]="(-22 * p.bed.depth) / p.bed.width"
-                  width="44"
-                  [attr.height]="(44 * p.bed.depth) / p.bed.width"
-                  rx="2"
-                />
-              }
-              <path d="M-4 -5h8v6l-4 5l-4 -5z" />
-            </svg>
-            <span
-              ><b>{{ p.name }}</b
-              ><span class="soft">{{ printerWords(p) }}</span></span
-            >
-          </a>
+          <div class="row">
+            <a class="thing" [routerLink]="['/shelf/printer', p.id]">
+              <svg viewBox="-26 -26 52 52" width="46" height="46" aria-hidden="true">
+                @if (p.bed.shape === 'round') {
+                  <circle r="22" />
+                } @else {
+                  <rect
+                    [attr.x]="-22"
+                    [attr.y]="(-22 * p.bed.depth) / p.bed.width"
+                    width="44"
+                    [attr.height]="(44 * p.bed.depth) / p.bed.width"
+                    rx="2"
+                  />
+                }
+                <path d="M-4 -5h8v6l-4 5l-4 -5z" />
+              </svg>
+              <span
+                ><b>{{ p.name }}</b
+                ><span class="soft">{{ printerWords(p) }}</span></span
+              >
+            </a>
+            <st-remove-button shelf="printers" [id]="p.id" [name]="p.name" />
+          </div>
         } @empty {
           <p class="soft">
             No printer yet. A printer holds its bed, nozzle, limits and start code; every file is checked against them.
@@ -52,20 +58,23 @@ import { PairMaker } from './pair-maker';
           <a class="act" routerLink="/shelf/filament/new"><i class="pi pi-plus" aria-hidden="true"></i>Filament</a>
         </div>
         @for (f of documents().filaments; track f.id) {
-          <a class="thing" [routerLink]="['/shelf/filament', f.id]">
-            <svg viewBox="-26 -26 52 52" width="46" height="46" aria-hidden="true">
-              <circle r="22" />
-              <circle r="7" />
-              <circle class="wound" [attr.r]="9 + 12 * share(f)" />
-            </svg>
-            <span
-              ><b>{{ f.name }}</b
-              ><span class="soft">{{ filamentWords(f) }}</span>
-              @if (damp(f); as d) {
-                <span class="shaken">{{ d }}</span>
-              }
-            </span>
-          </a>
+          <div class="row">
+            <a class="thing" [routerLink]="['/shelf/filament', f.id]">
+              <svg viewBox="-26 -26 52 52" width="46" height="46" aria-hidden="true">
+                <circle r="22" />
+                <circle r="7" />
+                <circle class="wound" [attr.r]="9 + 12 * share(f)" />
+              </svg>
+              <span
+                ><b>{{ f.name }}</b
+                ><span class="soft">{{ filamentWords(f) }}</span>
+                @if (damp(f); as d) {
+                  <span class="shaken">{{ d }}</span>
+                }
+              </span>
+            </a>
+            <st-remove-button shelf="filaments" [id]="f.id" [name]="f.name" />
+          </div>
         } @empty {
           <p class="soft">No filament yet. A filament brings its temperature range, density and price.</p>
         }
@@ -73,12 +82,15 @@ import { PairMaker } from './pair-maker';
       <section aria-labelledby="pairs">
         <div class="title"><h2 id="pairs">Pairs</h2></div>
         @for (p of pairs(); track p.id) {
-          <a class="thing" [routerLink]="['/pair', p.id]" (click)="keeper.choosePair(p.id)">
-            <span
-              ><b>{{ p.label }}</b
-              ><span class="soft">{{ p.values }} {{ p.values === 1 ? 'value' : 'values' }} settled</span></span
-            >
-          </a>
+          <div class="row">
+            <a class="thing" [routerLink]="['/pair', p.id]" (click)="keeper.choosePair(p.id)">
+              <span
+                ><b>{{ p.label }}</b
+                ><span class="soft">{{ p.values }} {{ p.values === 1 ? 'value' : 'values' }} settled</span></span
+              >
+            </a>
+            <st-remove-button shelf="pairs" [id]="p.id" [name]="p.label" />
+          </div>
         } @empty {
           <p class="soft">A pair is one printer with one filament; every settled value belongs to a pair.</p>
         }
@@ -126,16 +138,25 @@ import { PairMaker } from './pair-maker';
       display: flex;
       justify-content: space-between;
       align-items: center;
-      min-height: 36px;
+      min-height: 43px;
       padding-bottom: 8px;
+      box-sizing: border-box;
       border-bottom: 1.5px solid var(--ink);
+    }
+    .row {
+      display: flex;
+      align-items: center;
+      border-bottom: 1px solid var(--line);
+    }
+    .row .thing {
+      flex: 1;
+      min-width: 0;
     }
     .thing {
       display: flex;
       gap: 14px;
       align-items: center;
       padding: 11px 4px;
-      border-bottom: 1px solid var(--line);
       text-decoration: none;
     }
     .thing:hover b {

@@ -70,12 +70,25 @@ const roleWords: Record<string, string> = {
               <h2 id="lines">Its lines</h2>
               <p class="soft small">{{ recognised() }}</p>
               <table>
+                @if (i.recognised !== undefined) {
+                  <thead>
+                    <tr class="soft small">
+                      <th scope="col">Kind</th>
+                      <th scope="col">Length</th>
+                      <th scope="col">Time</th>
+                      <th scope="col">Plain</th>
+                    </tr>
+                  </thead>
+                }
                 <tbody>
                   @for (r of roles(); track r.words) {
                     <tr>
                       <th scope="row">{{ r.words }}</th>
                       <td class="figures">{{ r.length }} m</td>
                       <td class="figures">{{ r.time }}</td>
+                      @if (r.sure !== undefined) {
+                        <td class="figures">{{ r.sure }} %</td>
+                      }
                     </tr>
                   }
                   @for (t of i.tools.length > 1 ? i.tools : []; track t.tool) {
@@ -83,6 +96,7 @@ const roleWords: Record<string, string> = {
                       <th scope="row">tool {{ t.tool + 1 }}</th>
                       <td class="figures">{{ figure(t.length / 1000, 2) }} m</td>
                       <td class="figures">{{ figure(t.mass, 2) }} g</td>
+                      <td class="figures">{{ figure(t.cost, 2) }}</td>
                     </tr>
                   }
                 </tbody>
@@ -186,6 +200,10 @@ const roleWords: Record<string, string> = {
       grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr) minmax(0, 1fr);
       gap: 28px;
       margin-top: 10px;
+    }
+    td.figures {
+      padding-right: 8px;
+      white-space: nowrap;
     }
     @media (max-width: 900px) {
       .below {
@@ -307,20 +325,29 @@ export class FilePage {
     const share = this.inspection()?.recognised;
     return share === undefined
       ? 'The file names its lines itself.'
-      : `Told by geometry alone; the signs are plain on ${show(100 * share, 0)} % of the length.`;
+      : `Told by geometry alone; the signs are plain on ${show(100 * share, 0)}\u00a0% of the length.`;
   });
 
   protected readonly roles = computed(() => {
-    const sums = new Map<string, { length: number; time: number }>();
+    const sums = new Map<string, { length: number; time: number; sure: number }>();
     for (const [id, r] of Object.entries(this.inspection()?.roles ?? {})) {
       if (r.volume <= 0) continue;
       const words = roleWords[id] ?? id.replace('-', ' ');
-      const sum = sums.get(words) ?? { length: 0, time: 0 };
-      sums.set(words, { length: sum.length + r.length, time: sum.time + r.time });
+      const sum = sums.get(words) ?? { length: 0, time: 0, sure: 0 };
+      sums.set(words, {
+        length: sum.length + r.length,
+        time: sum.time + r.time,
+        sure: sum.sure + (r.sure ?? NaN) * r.length,
+      });
     }
     return [...sums]
       .sort((a, b) => b[1].length - a[1].length)
-      .map(([words, r]) => ({ words, length: show(r.length / 1000, 1), time: duration(r.time) }));
+      .map(([words, r]) => ({
+        words,
+        length: show(r.length / 1000, 1),
+        time: duration(r.time),
+        sure: Number.isNaN(r.sure) ? undefined : show((100 * r.sure) / r.length, 0),
+      }));
   });
 
   protected readonly bed = computed(() => {

@@ -30,7 +30,7 @@ function tracks(layers: LayerReport[], limits: { track: string; value: number; w
   const host = fixture.nativeElement as HTMLElement;
   const figures = [...host.querySelectorAll('figure')].slice(1).map((f) => ({
     head: f.querySelector('figcaption')!.textContent!.replace(/\s+/g, ' ').trim(),
-    foot: f.querySelector('p')!.textContent!.trim(),
+    foot: f.querySelector('p')!.textContent!.replace(/\s+/g, ' ').trim(),
     path: f.querySelector('.line')!.getAttribute('d')!,
     limit: f.querySelector('.limit') !== null,
   }));
@@ -52,9 +52,30 @@ describe('the tracks of a file', () => {
   });
   it('draw a limit only where it is near enough to say something', () => {
     const near = tracks([layer(0), layer(1)], [{ track: 'flow', value: 8, words: '8 melts' }]);
-    expect(near.figures.find((f) => f.head.startsWith('peak'))).toMatchObject({ limit: true, foot: '5, 8 melts' });
+    expect(near.figures.find((f) => f.head.startsWith('peak'))).toMatchObject({ limit: true, foot: '5 8 melts' });
     const far = tracks([layer(0), layer(1)], [{ track: 'flow', value: 80, words: '80 melts' }]);
     expect(far.figures.find((f) => f.head.startsWith('peak'))!.limit).toBe(false);
+  });
+  it('hold the speed of outer walls where a layer has none, as one of supports alone', () => {
+    const { figures } = tracks([layer(0), layer(1, { wallSpeed: 0 }), layer(2, { wallSpeed: 30 })]);
+    expect(figures.find((f) => f.head.startsWith('outer'))!.foot).toBe('30 to 40');
+    // Where there are none at all, there is no track.
+    expect(tracks([layer(0, { wallSpeed: 0 })]).figures.some((f) => f.head.startsWith('outer'))).toBe(false);
+  });
+  it('draw a layer that lies between two of the part as wide as they are', () => {
+    const edge = (layers: LayerReport[]) =>
+      [
+        ...tracks(layers)
+          .host.querySelector('.part')!
+          .getAttribute('d')!
+          .matchAll(/(-?[\d.]+) (-?[\d.]+)/g),
+      ].map((m) => Number(m[1]));
+    const whole = [0, 1, 2, 3, 4].map((k) => layer(k));
+    const between = layer(2, { z: 0.5, height: 0.1, left: 98, right: 99 });
+    const all = [...whole.slice(0, 2), between, ...whole.slice(2)];
+    expect(new Set(edge(all)).size).toBe(2);
+    // A layer of the part itself may be narrow.
+    expect(new Set(edge([...whole.slice(0, 2), layer(2, { left: 98, right: 99 }), ...whole.slice(3)])).size).toBe(4);
   });
   it('give each tool a track of its own for what is set tool by tool', () => {
     const both = [
@@ -66,8 +87,8 @@ describe('the tracks of a file', () => {
       [{ track: 'nozzle', value: 270, words: '270 at most' }],
     );
     expect(figures.slice(0, 2).map((f) => [f.head, f.foot, f.limit])).toEqual([
-      ['nozzle, tool 1 °C', '250, 270 at most', true],
-      ['nozzle, tool 2 °C', '235, 270 at most', true],
+      ['nozzle, tool 1 °C', '250 270 at most', true],
+      ['nozzle, tool 2 °C', '235 270 at most', true],
     ]);
     expect(figures.filter((f) => f.head.startsWith('pressure advance')).map((f) => f.foot)).toEqual(['0.02', '0.03']);
   });

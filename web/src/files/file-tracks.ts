@@ -17,6 +17,7 @@ interface Figure {
   label: string;
   unit: string;
   digits: number;
+  /** No number where a layer says nothing of it. */
   of(layer: LayerReport): number;
   /** The track whose limit it has, where not its own. */
   limit?: string;
@@ -26,10 +27,27 @@ const figures: readonly Figure[] = [
   { id: 'nozzle', label: 'nozzle', unit: '°C', digits: 0, of: (l) => l.nozzle },
   { id: 'fan', label: 'fan', unit: '%', digits: 0, of: (l) => 100 * l.fan },
   { id: 'advance', label: 'pressure advance', unit: 's', digits: 3, of: (l) => l.advance },
-  { id: 'wall', label: 'outer walls', unit: 'mm/s', digits: 0, of: (l) => l.wallSpeed },
+  { id: 'wall', label: 'outer walls', unit: 'mm/s', digits: 0, of: (l) => (l.wallSpeed > 0 ? l.wallSpeed : NaN) },
   { id: 'flow', label: 'peak flow', unit: 'mm³/s', digits: 1, of: (l) => l.peakFlow },
   { id: 'time', label: 'layer time', unit: 's', digits: 1, of: (l) => l.time },
 ];
+
+/**
+ * Layers of supports may lie between those of the part, and are narrower: such a layer is as wide as the two beside it.
+ */
+function withBetween(layers: readonly LayerReport[]): Pick<LayerReport, 'z' | 'height' | 'left' | 'right'>[] {
+  const steps = layers.slice(1).map((l, i) => l.z - layers[i]!.z);
+  const usual = [...steps].sort((a, b) => a - b)[steps.length >> 1] ?? 0;
+  return layers.map((l, i) => {
+    const near = [layers[i - 1], l, layers[i + 1]].flatMap((o) => (o && Math.abs(o.z - l.z) < 0.75 * usual ? [o] : []));
+    return {
+      z: l.z,
+      height: l.height,
+      left: Math.min(...near.map((o) => o.left)),
+      right: Math.max(...near.map((o) => o.right)),
+    };
+  });
+}
 
 /** What is in force and reached in a file, over its height beside its silhouette: the sheet's tracks for a file of any origin. */
 @Component({
@@ -60,7 +78,10 @@ const figures: readonly Figure[] = [
             <path class="line" [attr.d]="t.path" />
           </svg>
           <p>
-            <span class="figures">{{ t.range }}</span>{{ t.limit ? ', ' + t.limit.words : '' }}
+            <span class="figures">{{ t.range }}</span>&ngsp;
+            @if (t.limit; as l) {
+              <span class="most">{{ l.words }}</span>
+            }
           </p>
         </figure>
       }
@@ -121,6 +142,9 @@ const figures: readonly Figure[] = [
       font: 10.5px var(--figures);
       fill: var(--ink-soft);
     }
+    .most {
+      display: block;
+    }
     p {
       margin: 4px 0 0;
       font-size: 12.5px;
@@ -147,7 +171,7 @@ export class FileTracks {
   }
 
   protected readonly part = computed(() => {
-    const own = this.drawn().filter((l) => l.right > l.left);
+    const own = withBetween(this.drawn().filter((l) => l.right > l.left));
     if (own.length === 0) return '';
     const [left, right] = [Math.min(...own.map((l) => l.left)), Math.max(...own.map((l) => l.right))];
     const k = Math.min((WIDTH - 6) / Math.max(1, right - left), (HEIGHT - 8) / this.top());
@@ -194,7 +218,7 @@ export class FileTracks {
 
   protected readonly tracks = computed(() =>
     this.figures().flatMap((f) => {
-      // Where a tool prints nothing on a layer, what held before holds on.
+      // Where a tool or a wall prints nothing on a layer, what held before holds on.
       let held = NaN;
       const all = this.drawn().map((l) => (Number.isNaN(f.of(l)) ? held : (held = f.of(l))));
       const first = all.find((v) => !Number.isNaN(v)) ?? 0;

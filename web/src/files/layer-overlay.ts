@@ -6,7 +6,8 @@ import { combineLatest, from, switchMap, type Subscription } from 'rxjs';
 import { show, type Progress } from '#core/base';
 import type { Context } from '#core/context';
 import { Keeper } from '../data/keeper';
-import { byKey, fitted, scaleBar, zoomed, type Frame } from '../trial-sheet/toolpath-picture';
+import { fitted, scaleBar, type Frame } from '../ui/frame';
+import { PanZoom } from '../ui/pan-zoom';
 import type { LayerPair } from '../work/over-one-another';
 import { WorkerPool } from '../work/worker-pool';
 
@@ -15,7 +16,7 @@ const STRIP = { wide: 120, high: 470 };
 /** Two files laid over one another, layer by layer: what both lay stands back, what only one lays comes forward. */
 @Component({
   selector: 'st-layer-overlay',
-  imports: [FormsModule, Slider],
+  imports: [FormsModule, PanZoom, Slider],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (problem()) {
@@ -58,18 +59,12 @@ const STRIP = { wide: 120, high: 470 };
         <div class="picture">
           <canvas
             #canvas
-            tabindex="0"
+            [(stPanZoom)]="view"
+            [whole]="whole()"
             role="img"
             [attr.aria-label]="
               'Layer ' + (index() + 1) + ', both files. Plus and minus zoom, arrows move, 0 shows the whole.'
             "
-            (pointerdown)="held = { x: $event.clientX, y: $event.clientY, frame: frame() }"
-            (pointermove)="drag($event)"
-            (pointerup)="held = undefined"
-            (pointerleave)="held = undefined"
-            (wheel)="wheel($event)"
-            (dblclick)="view.set(undefined)"
-            (keydown)="key($event)"
           ></canvas>
           <p class="legend small" aria-live="polite">
             <span class="figures">layer {{ index() + 1 }} of {{ pairs().length }} · Z {{ figure(l.z, 2) }} mm</span>
@@ -143,7 +138,6 @@ const STRIP = { wide: 120, high: 470 };
       height: 492px;
       background: var(--sheet);
       border: 1px solid var(--line);
-      touch-action: none;
       cursor: grab;
     }
     .legend {
@@ -174,7 +168,6 @@ export class LayerOverlay implements OnDestroy {
   /** The layer picked; before any is, the one that differs most. */
   protected readonly chosen = signal<number | undefined>(undefined);
   protected readonly view = signal<Frame | undefined>(undefined);
-  protected held: { x: number; y: number; frame: Frame } | undefined;
   private work: Subscription | undefined;
 
   constructor() {
@@ -288,8 +281,8 @@ export class LayerOverlay implements OnDestroy {
         }
     return box[0] < box[2] ? box : [0, 0, 1, 1];
   });
-  private readonly whole = computed(() => fitted(this.box(), this.size().width, this.size().height));
-  protected readonly frame = computed(() => this.view() ?? this.whole());
+  protected readonly whole = computed(() => fitted(this.box(), this.size().width, this.size().height));
+  private readonly frame = computed(() => this.view() ?? this.whole());
 
   protected percent(p: Progress): string {
     return show((100 * p.done) / (p.of || 1), 0);
@@ -304,26 +297,6 @@ export class LayerOverlay implements OnDestroy {
     const z = (1 - (event.clientY - box.top) / box.height) * this.top();
     const found = this.pairs().findIndex((p) => p.z >= z);
     this.chosen.set(found < 0 ? this.pairs().length - 1 : found);
-  }
-
-  protected drag(event: PointerEvent): void {
-    if (!this.held || event.buttons !== 1) return;
-    const { frame, x, y } = this.held;
-    this.view.set({ ...frame, x: frame.x + event.clientX - x, y: frame.y + event.clientY - y });
-  }
-
-  protected wheel(event: WheelEvent): void {
-    event.preventDefault();
-    const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-    const by = Math.exp(-event.deltaY / 400);
-    this.view.set(zoomed(this.frame(), this.whole(), event.clientX - box.left, event.clientY - box.top, by));
-  }
-
-  protected key(event: KeyboardEvent): void {
-    const next = byKey(event.key, this.frame(), this.whole(), this.size().width, this.size().height);
-    if (next === null) return;
-    this.view.set(next);
-    event.preventDefault();
   }
 }
 

@@ -1,16 +1,16 @@
 import { expose, transfer } from 'comlink';
-import { done, fault, refuse, type Job, type Progress, type Result } from '#core/base';
-import { GcodeReader } from '#core/gcode';
+import { done, type Job, type Progress, type Result } from '#core/base';
 import { learn, makeOf, type Learnt } from '#core/carry';
 import type { Context } from '#core/context';
-import { inspectOnly, namesItsLines, Recogniser, safetyOf } from '#core/inspect';
+import { inspectOnly, safetyOf } from '#core/inspect';
 import type { Report } from '#core/make';
-import type { Chunk } from '#core/moves';
 import type { Finding, Inspection } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import { BlobBytes } from './blob-bytes';
-import { LayerGatherer, type LayerLines } from './layer-lines';
-import { overOneAnother, type LayerPair, type Reading } from './over-one-another';
+import { cancelled, drive } from './drive';
+import type { LayerLines } from './layer-lines';
+import { LayerReader, type Reading } from './layer-reader';
+import { overOneAnother, type LayerPair } from './over-one-another';
 import { takeIn, type Taken } from './take-in';
 
 /** What a made file is on the page's side: bytes that passed the check, and what is said of them. */
@@ -20,55 +20,9 @@ export interface MadeFile {
   inspection: Inspection;
 }
 
-const SLICE = 1 << 20;
-const cancelled = new Set<number>();
-
-function* layersJob(bytes: BlobBytes, of: Reading, layers: LayerGatherer): Job<undefined> {
-  const take = (chunk: Chunk) => layers.take(chunk);
-  const named = namesItsLines(bytes) ? undefined : new Recogniser(take);
-  const reader = new GcodeReader((chunk) => (named ? named.take(chunk) : take(chunk)), of);
-  for (let at = 0; at < bytes.length; at += SLICE) {
-    const to = Math.min(at + SLICE, bytes.length);
-    reader.push(bytes.subarray(at, to));
-    yield { stage: 'reading', done: to, of: bytes.length };
-  }
-  reader.end();
-  named?.end();
-  layers.end();
-  yield { stage: 'reading', done: bytes.length, of: bytes.length };
+function* layersJob(layers: LayerReader, length: number): Job<undefined> {
+  while (layers.more()) yield { stage: 'reading', done: layers.done, of: length };
   return done(undefined);
-}
-
-/**
- * Drives a job in slices of 25 ms, so that cancelling and other calls get through. What is reported last has been heard
- * before the result goes out: the two travel by ways of their own, and the result could overtake it.
- */
-async function drive<T>(
-  id: number,
-  job: Job<T>,
-  report: (p: Progress) => void | Promise<void>,
-  slice = 25,
-): Promise<Result<T>> {
-  let said: Progress | undefined;
-  let last = performance.now();
-  for (;;) {
-    const step = job.next();
-    if (step.done) {
-      // What was reached since the last slice is said too.
-      if (said) await report(said);
-      return step.value;
-    }
-    said = step.value;
-    if (performance.now() - last < slice) continue;
-    said = undefined;
-    void report(step.value);
-    await new Promise((resolve) => setTimeout(resolve));
-    if (cancelled.delete(id)) {
-      job.return(refuse(fault('work.cancelled', 'work', 'it was cancelled', 'start it again')));
-      return refuse(fault('work.cancelled', 'work', 'it was cancelled', 'start it again'));
-    }
-    last = performance.now();
-  }
 }
 
 const api = {
@@ -123,11 +77,9 @@ const api = {
     of: Reading,
     report: (p: Progress, batch: LayerLines[]) => void | Promise<void>,
   ): Promise<Result<undefined>> {
-    const bytes = new BlobBytes(file);
-    const layers = new LayerGatherer(of.diameter);
+    const layers = new LayerReader(new BlobBytes(file), of);
     const hand = (p: Progress) => {
-      const batch = layers.ready;
-      layers.ready = [];
+      const batch = layers.ready.splice(0);
       const arrays = batch.flatMap((l) => [
         l.ends,
         l.role,
@@ -147,7 +99,7 @@ const api = {
         ),
       );
     };
-    return drive(id, layersJob(bytes, of, layers), hand, 60);
+    return drive(id, layersJob(layers, file.size), hand, 60);
   },
 
   /** Two files laid over one another: batches of pairs of layers as they are read. */

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '#core/base';
-import type { BlobBytes } from './blob-bytes';
+
 import { overOneAnother, type LayerPair } from './over-one-another';
 
 /** A square of 20 mm a layer, with lines across it `by` mm apart. */
-function square(layers: number, by: number, height = 0.2): BlobBytes {
+function square(layers: number, by: number, height = 0.2): Uint8Array {
   const lines = ['G90', 'M83'];
   for (let k = 1; k <= layers; k++) {
     lines.push(`G0 X10 Y10 Z${(k * height).toFixed(2)} F6000`, ';@role outer-wall');
@@ -18,10 +18,10 @@ function square(layers: number, by: number, height = 0.2): BlobBytes {
     lines.push(';@role infill');
     for (let y = 12; y < 29; y += by) lines.push(`G0 X11 Y${y}`, `G1 X29 Y${y} E0.7`);
   }
-  return new TextEncoder().encode(lines.join('\n') + '\n') as unknown as BlobBytes;
+  return new TextEncoder().encode(lines.join('\n') + '\n');
 }
 
-function laid(a: BlobBytes, b: BlobBytes): LayerPair[] {
+function laid(a: Uint8Array, b: Uint8Array): LayerPair[] {
   const pairs: LayerPair[] = [];
   finish(overOneAnother(a, b, { diameter: 1.75, firmware: 'marlin' }, (p) => pairs.push(p)));
   return pairs;

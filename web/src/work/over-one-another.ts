@@ -1,11 +1,8 @@
-import { done, type Job } from '#core/base';
-import { GcodeReader } from '#core/gcode';
-import { namesItsLines, ownLines, Recogniser } from '#core/inspect';
-import { roleNumber, type Chunk } from '#core/moves';
-import type { BlobBytes } from './blob-bytes';
-import { LayerGatherer, type LayerLines } from './layer-lines';
-
-const SLICE = 1 << 20;
+import { done, type Bytes, type Job } from '#core/base';
+import { ownLines } from '#core/inspect';
+import { roleNumber } from '#core/moves';
+import { LayerReader, type Reading } from './layer-reader';
+import type { LayerLines } from './layer-lines';
 
 /** The printed lines of one of two layers, x0 y0 x1 y1 each, and which of them it has for itself. Lengths mm. */
 export interface Side {
@@ -24,60 +21,14 @@ export interface LayerPair {
   b: Side;
 }
 
-export interface Reading {
-  diameter: number;
-  firmware: 'marlin' | 'klipper' | 'reprap';
-}
-
-/** Reads a file layer by layer, as far as it is asked to. */
-class Layers {
-  readonly ready: LayerLines[] = [];
-  private readonly gatherer: LayerGatherer;
-  private readonly reader: GcodeReader;
-  private readonly named: Recogniser | undefined;
-  private at = 0;
-  private ended = false;
-
-  constructor(
-    readonly bytes: BlobBytes,
-    of: Reading,
-  ) {
-    this.gatherer = new LayerGatherer(of.diameter);
-    const take = (chunk: Chunk) => this.gatherer.take(chunk);
-    this.named = namesItsLines(bytes) ? undefined : new Recogniser(take);
-    this.reader = new GcodeReader((chunk) => (this.named ? this.named.take(chunk) : take(chunk)), of);
-  }
-
-  /** Reads one slice on; says whether there was one. */
-  more(): boolean {
-    if (this.ended) return false;
-    const to = Math.min(this.at + SLICE, this.bytes.length);
-    this.reader.push(this.bytes.subarray(this.at, to));
-    this.at = to;
-    if (to === this.bytes.length) {
-      this.ended = true;
-      this.reader.end();
-      this.named?.end();
-      this.gatherer.end();
-    }
-    this.ready.push(...this.gatherer.ready);
-    this.gatherer.ready = [];
-    return true;
-  }
-
-  get done(): number {
-    return this.at;
-  }
-}
-
 /** Lays the layers of a second file over those of a first, from below; `sink` gets each pair as soon as it is whole. */
 export function* overOneAnother(
-  first: BlobBytes,
-  second: BlobBytes,
+  first: Bytes,
+  second: Bytes,
   of: Reading,
   sink: (pair: LayerPair) => void,
 ): Job<undefined> {
-  const [a, b] = [new Layers(first, of), new Layers(second, of)];
+  const [a, b] = [new LayerReader(first, of), new LayerReader(second, of)];
   const total = first.length + second.length;
   const said = () => ({ stage: 'laying over', done: a.done + b.done, of: total });
   let top = 0;

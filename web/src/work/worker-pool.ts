@@ -8,7 +8,8 @@ import type { Finding, Inspection } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import type { CoreApi, MadeFile } from './core.worker';
 import type { LayerLines } from './layer-lines';
-import type { LayerPair, Reading } from './over-one-another';
+import type { Reading } from './layer-reader';
+import type { LayerPair } from './over-one-another';
 import type { Taken } from './take-in';
 
 /** What long work says: how far it is, then its result. */
@@ -20,9 +21,10 @@ interface Seat {
   busy: number;
 }
 
-const SILENT = 10_000;
+/** Ticks of the page, one a second, without a word from a worker. A clock would count what a sleeping machine slept. */
+const SILENT = 20;
 
-/** Two warm workers. Work is an Observable: unsubscribing cancels it; a worker silent for 10 s is replaced. */
+/** Two warm workers. Work is an Observable: unsubscribing cancels it; a worker silent for 20 s is replaced. */
 @Injectable({ providedIn: 'root' })
 export class WorkerPool implements OnDestroy {
   private readonly seats: Seat[] = [];
@@ -57,9 +59,9 @@ export class WorkerPool implements OnDestroy {
     return new Observable((subscriber) => {
       const id = this.nextId++;
       const seat = this.seat();
-      let heard = Date.now();
+      let silent = 0;
       const watch = setInterval(() => {
-        if (Date.now() - heard < SILENT) return;
+        if (++silent < SILENT) return;
         clearInterval(watch);
         this.replace(seat);
         subscriber.next({
@@ -67,7 +69,7 @@ export class WorkerPool implements OnDestroy {
             fault(
               'work.silent',
               'work',
-              'the work did not answer for 10 s and was stopped',
+              'the work did not answer for 20 s and was stopped',
               'try it again with fewer levels',
             ),
           ),
@@ -75,7 +77,7 @@ export class WorkerPool implements OnDestroy {
         subscriber.complete();
       }, 1000);
       const said = (progress: Progress) => {
-        heard = Date.now();
+        silent = 0;
         if (!subscriber.closed) subscriber.next({ progress });
       };
       call(seat.api, id, proxy(said))
@@ -152,7 +154,9 @@ export class WorkerPool implements OnDestroy {
 
   private replace(seat: Seat): void {
     seat.worker.terminate();
-    this.seats.splice(this.seats.indexOf(seat), 1);
+    // Two jobs of one worker may both find it silent.
+    const at = this.seats.indexOf(seat);
+    if (at >= 0) this.seats.splice(at, 1);
   }
 }
 

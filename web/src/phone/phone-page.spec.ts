@@ -1,0 +1,185 @@
+import { TestBed } from '@angular/core/testing';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { demoData } from '#core/demo';
+import { sayingSchema, type Saying, type TrialRecord } from '#core/route';
+import { PhonePage } from './phone-page';
+
+/** The desk's end of the line, in the phone's browser. */
+class Line extends EventTarget {
+  static last: Line;
+  onerror: (() => void) | null = null;
+  onopen: (() => void) | null = null;
+  closed = false;
+  constructor(readonly url: string) {
+    super();
+    Line.last = this;
+  }
+  close(): void {
+    this.closed = true;
+  }
+  sheet(record: unknown): void {
+    const data = JSON.stringify({ kind: 'steady-tune/sheet', record });
+    this.dispatchEvent(new MessageEvent('sheet', { data }));
+  }
+}
+
+const plover = demoData().records.find((r) => r.id === 'demo-plover-temperature')!;
+
+describe('the phone at the printer', () => {
+  let host: HTMLElement;
+  let refresh: () => void;
+  let said: Saying[];
+  let answer: () => Promise<{ ok: boolean; status: number; text: () => Promise<string> }>;
+
+  beforeEach(() => {
+    said = [];
+    answer = () => Promise.resolve({ ok: true, status: 204, text: () => Promise.resolve('') });
+    vi.stubGlobal('EventSource', Line);
+    vi.stubGlobal('fetch', (url: string, { body, headers }: { body: string; headers: Record<string, string> }) => {
+      expect(url).toBe('/relay/say');
+      expect(headers['X-Steady-Tune']).toBe('1');
+      // What leaves the phone is what the relay lets through.
+      said.push(sayingSchema.parse(JSON.parse(body)));
+      return answer();
+    });
+    const fixture = TestBed.createComponent(PhonePage);
+    refresh = () => fixture.detectChanges();
+    refresh();
+    host = fixture.nativeElement as HTMLElement;
+  });
+  afterEach(() => vi.unstubAllGlobals());
+  const show = (record: TrialRecord = plover) => {
+    Line.last.sheet(record);
+    refresh();
+  };
+  const button = (words: string | RegExp) =>
+    [...host.querySelectorAll<HTMLButtonElement>('button')].find((b) =>
+      typeof words === 'string' ? b.textContent.trim().startsWith(words) : words.test(b.textContent),
+    )!;
+  const press = async (words: string | RegExp) => {
+    button(words).click();
+    await new Promise((go) => setTimeout(go));
+    refresh();
+  };
+  const here = () => host.querySelector('.rows .here')!.textContent.trim();
+
+  it('shows the sheet that is open on the desk, cell beside cell', () => {
+    show();
+    expect(host.querySelector('h1')!.textContent).toBe(plover.trial.title);
+    expect(host.querySelectorAll('.rows button')).toHaveLength(plover.trial.axes[0]!.levels.length);
+    expect(host.querySelectorAll('.scores button')).toHaveLength(5 + 3);
+  });
+  it('shows nothing that is no sheet, and keeps the one before', () => {
+    show();
+    Line.last.sheet({ ...plover, trial: { ...plover.trial, axes: 'none' } });
+    refresh();
+    expect(host.querySelector('h1')!.textContent).toBe(plover.trial.title);
+  });
+  it('says a score for the cell in hand and steps on by itself', async () => {
+    show();
+    const [first, second] = [...host.querySelectorAll<HTMLButtonElement>('.rows button')].map((b) =>
+      b.querySelector('b')!.textContent.trim(),
+    );
+    expect(here()).toContain(first);
+    const cells = plover.trial.axes[0]!.levels.length;
+    await press(/^\s*3 /);
+    expect(said).toEqual([
+      {
+        kind: 'score',
+        record: plover.id,
+        cells: [expect.any(Number)],
+        track: expect.any(String),
+        value: 3,
+        judge: 'me',
+      },
+    ]);
+    expect(cells).toBeGreaterThan(2);
+    expect(here()).toContain(second);
+  });
+  it('clears without stepping on, and says what cannot be said in figures', async () => {
+    show();
+    const before = here();
+    await press('clear');
+    expect(here()).toBe(before);
+    await press('broke');
+    await press('cannot tell');
+    expect(said.map((s) => s.kind === 'score' && s.value)).toEqual([null, 'broke', 'cannot tell']);
+  });
+  it('tells when the desk did not take it, in its own words where it has some', async () => {
+    show();
+    answer = () => Promise.resolve({ ok: false, status: 503, text: () => Promise.resolve('No desk is open.') });
+    await press(/^\s*2 /);
+    expect(host.querySelector('[role=status]')!.textContent).toContain('No desk is open.');
+    answer = () => Promise.reject(new Error('offline'));
+    await press(/^\s*2 /);
+    expect(host.querySelector('[role=status]')!.textContent).toMatch(/out of reach; say it again/);
+    Line.last.onopen!();
+    refresh();
+    expect(host.querySelector('[role=status]')!.textContent.trim()).toBe('');
+    Line.last.onerror!();
+    refresh();
+    expect(host.querySelector('[role=status]')!.textContent).toMatch(/what you say now is not kept/);
+  });
+  it('asks which is better without telling which is which, and says the answer in cells', async () => {
+    show();
+    await press(/pairs|better/i);
+    expect(host.querySelector('.rows')).toBeNull();
+    expect(host.querySelector('.pair')!.textContent).not.toMatch(/°C/);
+    await press('no difference');
+    const [pair] = said;
+    expect(pair).toMatchObject({ kind: 'pair', record: plover.id, result: 'tie', judge: 'me' });
+    if (pair?.kind !== 'pair') throw new Error();
+    expect(pair.a).not.toBe(pair.b);
+  });
+  it('takes a measured quantity with arithmetic and a comma, and answers a bad one beside the field', async () => {
+    const own = { id: 'own-gap', label: 'gap', unit: 'mm', better: 'less' as const, error: 0.02 };
+    show({ ...plover, measures: [own] });
+    await press(/measure/i);
+    const field = host.querySelector<HTMLInputElement>('.measure input')!;
+    const put = async (text: string) => {
+      field.value = text;
+      field.dispatchEvent(new Event('change'));
+      await new Promise((go) => setTimeout(go));
+      refresh();
+    };
+    await put('many');
+    expect(host.querySelector('[role=alert]')!.textContent.length).toBeGreaterThan(8);
+    expect(field.value).toBe('many');
+    expect(said).toEqual([]);
+    await put('0,9 + 0,1');
+    expect(host.querySelector('[role=alert]')).toBeNull();
+    expect(said).toMatchObject([{ kind: 'measure', record: plover.id, value: 1 }]);
+    expect(field.value).toBe('');
+  });
+  it('keeps a note with its cell, and another judge’s name with what is said', async () => {
+    show();
+    const judge = [...host.querySelectorAll<HTMLInputElement>('input')].find((i) => i.value === 'me');
+    if (judge) {
+      judge.value = 'Ane';
+      judge.dispatchEvent(new Event('input'));
+      judge.dispatchEvent(new Event('change'));
+      refresh();
+    }
+    const note = host.querySelector<HTMLInputElement>('[aria-label=Note]')!;
+    note.value = 'a blob at the left corner';
+    note.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
+    await new Promise((go) => setTimeout(go));
+    expect(said).toMatchObject([{ kind: 'note', text: 'a blob at the left corner' }]);
+    expect(note.value).toBe('');
+  });
+  it('reads nothing of a trial that is not printed yet', () => {
+    show({ ...plover, id: 'new', prints: [], readings: [] });
+    expect(host.textContent).toContain('not printed yet');
+    expect(host.querySelector('.scores')).toBeNull();
+  });
+  it('hides the values of a confirmation', () => {
+    const factor = plover.trial.axes[0]!.factor;
+    show({ ...plover, id: 'c', confirms: { trial: 'x', factor, old: 210, new: 205 } });
+    expect(host.querySelector('.rows')?.textContent ?? '').not.toMatch(/°C/);
+  });
+  it('hangs up when it is left', () => {
+    const line = Line.last;
+    TestBed.resetTestingModule();
+    expect(line.closed).toBe(true);
+  });
+});

@@ -1,0 +1,85 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { demoPairs } from '#core/demo';
+import { trialOfKind } from '#core/trial';
+import { WorkerPool, type Working } from './worker-pool';
+
+/** A worker that hears and never answers. */
+class Mute extends EventTarget {
+  static all: Mute[] = [];
+  heard = 0;
+  ended = false;
+  constructor() {
+    super();
+    Mute.all.push(this);
+  }
+  postMessage(): void {
+    this.heard++;
+  }
+  start(): void {}
+  terminate(): void {
+    this.ended = true;
+  }
+}
+
+describe('a worker that does not answer', () => {
+  const { context, baseline } = demoPairs[0]!;
+  const trial = trialOfKind('temperature-tower', context, baseline)!;
+  let pool: WorkerPool;
+  const make = () => {
+    const said: Working<unknown>[] = [];
+    const work = pool.make(trial, '2026-01-01').subscribe((s) => said.push(s));
+    return { said, work };
+  };
+  beforeEach(() => {
+    vi.useFakeTimers();
+    vi.stubGlobal('Worker', Mute);
+    Mute.all = [];
+    pool = new WorkerPool();
+  });
+  afterEach(() => {
+    pool.ngOnDestroy();
+    vi.useRealTimers();
+    vi.unstubAllGlobals();
+  });
+
+  it('is replaced after twenty seconds, and the work says so in a sentence', () => {
+    const { said } = make();
+    vi.advanceTimersByTime(19_900);
+    expect(said).toEqual([]);
+    vi.advanceTimersByTime(200);
+    expect(said).toHaveLength(1);
+    expect(said[0]).toMatchObject({ result: { ok: false, faults: [{ code: 'work.silent' }] } });
+    expect(Mute.all.map((w) => w.ended)).toEqual([true]);
+    make();
+    expect(Mute.all).toHaveLength(2);
+  });
+  it('is not blamed for the hours a machine slept', () => {
+    const { said } = make();
+    vi.advanceTimersByTime(3000);
+    // The clock goes on while the page and its ticks stand still.
+    vi.setSystemTime(Date.now() + 8 * 3600 * 1000);
+    vi.advanceTimersByTime(5000);
+    expect(said).toEqual([]);
+  });
+  it('takes no other with it when two jobs waited for it', () => {
+    const [first, second, third] = [make(), make(), make()];
+    expect(Mute.all).toHaveLength(2);
+    second.work.unsubscribe();
+    vi.advanceTimersByTime(20_100);
+    expect([first.said.length, third.said.length]).toEqual([1, 1]);
+    // The first worker had two jobs and is gone; the other stands, and one more can be seated.
+    expect(Mute.all.map((w) => w.ended)).toEqual([true, false]);
+    make();
+    expect(Mute.all).toHaveLength(3);
+    make();
+    expect(Mute.all).toHaveLength(3);
+  });
+  it('is told to stop work that nobody waits for any more', () => {
+    const { work } = make();
+    const before = Mute.all[0]!.heard;
+    work.unsubscribe();
+    expect(Mute.all[0]!.heard).toBeGreaterThan(before);
+    vi.advanceTimersByTime(60_000);
+    expect(Mute.all[0]!.ended).toBe(false);
+  });
+});

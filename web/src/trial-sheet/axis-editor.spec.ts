@@ -1,31 +1,16 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
-import { provideRouter } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { demoData } from '#core/demo';
-import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
-import { QuietPool } from '../testing/quiet-pool';
-import { WorkerPool } from '../work/worker-pool';
+import { demoDesk } from '../testing/demo-desk';
 import { AxisEditor } from './axis-editor';
-import { TrialDesk } from './trial-desk';
+import type { TrialDesk } from './trial-desk';
 
 describe('the editor of what varies', () => {
   let desk: TrialDesk;
   let maker: TrialMaker;
-  let n = 0;
   beforeEach(async () => {
-    TestBed.configureTestingModule({
-      providers: [
-        provideRouter([{ path: '**', children: [] }]),
-        TrialDesk,
-        { provide: WorkerPool, useValue: new QuietPool() },
-      ],
-    });
-    const keeper = TestBed.inject(Keeper);
-    await keeper.open(`axes-${n++}`);
-    await keeper.addAll(demoData());
+    ({ desk } = await demoDesk());
     maker = TestBed.inject(TrialMaker);
-    desk = TestBed.inject(TrialDesk);
   });
   const editor = (kind: string, which: 0 | 1 = 0): ComponentFixture<AxisEditor> => {
     desk.id.set(maker.plan('heron-marsh-petg', kind)!);

@@ -1,16 +1,12 @@
 import { TestBed } from '@angular/core/testing';
-import { provideRouter } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { ownTrial } from '#core/carry';
-import { demoData } from '#core/demo';
 import type { Inspection, LayerReport } from '#core/inspect';
 import { bordersOf } from '#core/specimens';
-import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
-import { QuietPool } from '../testing/quiet-pool';
-import { WorkerPool } from '../work/worker-pool';
+import { demoDesk } from '../testing/demo-desk';
 import { BandBorders } from './band-borders';
-import { TrialDesk } from './trial-desk';
+import type { TrialDesk } from './trial-desk';
 
 /** Forty layers: a first of 0.3 mm, then 0.2 mm each; 8.1 mm. */
 const layers = Array.from({ length: 40 }, (_, k) => ({
@@ -24,20 +20,13 @@ describe('where the bands of a carried sweep begin', () => {
   let desk: TrialDesk;
   let host: HTMLElement;
   let refresh: () => void;
-  let n = 0;
   beforeEach(async () => {
-    const pool = new QuietPool();
-    TestBed.configureTestingModule({
-      providers: [provideRouter([{ path: '**', children: [] }]), TrialDesk, { provide: WorkerPool, useValue: pool }],
-    });
-    const keeper = TestBed.inject(Keeper);
-    await keeper.open(`borders-${n++}`);
-    await keeper.addAll(demoData());
+    const { keeper, desk: own } = await demoDesk();
+    desk = own;
     const pair = keeper.find('pairs', 'heron-marsh-petg')!;
     const file = { bounds: [90, 90, 0, 110, 110, 8.1], layers } as unknown as Inspection;
     const source = { hash: 'a'.repeat(64), name: 'part.gcode', length: 10 };
     const trial = ownTrial(source, file, keeper.contextOf(pair)!, pair.baseline, 'fan', [0.2, 0.4, 0.6]);
-    desk = TestBed.inject(TrialDesk);
     desk.id.set(TestBed.inject(TrialMaker).open(pair.id, 'free', trial));
     TestBed.tick();
     desk.making.set({ state: 'made', made: { inspection: file } as never });

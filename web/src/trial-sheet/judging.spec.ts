@@ -1,38 +1,22 @@
 import { TestBed } from '@angular/core/testing';
-import { provideRouter, Router } from '@angular/router';
+import { Router } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { demoData } from '#core/demo';
 import type { Saying } from '#core/route';
-import { Keeper } from '../data/keeper';
+import type { Keeper } from '../data/keeper';
 import { DeskRelay, jpegOf } from '../data/desk-relay';
-import { QuietPool } from '../testing/quiet-pool';
-import { WorkerPool } from '../work/worker-pool';
+import { demoDesk } from '../testing/demo-desk';
 import { MeasurePanel } from './measure-panel';
 import { PairPanel } from './pair-panel';
 import { PhoneLink } from './phone-link';
 import { SettlePanel } from './settle-panel';
-import { TrialDesk } from './trial-desk';
-import { MessageService } from 'primeng/api';
-
-let n = 0;
+import type { TrialDesk } from './trial-desk';
 
 describe('judging on the desk', () => {
   let keeper: Keeper;
   let desk: TrialDesk;
 
   beforeEach(async () => {
-    TestBed.configureTestingModule({
-      providers: [
-        provideRouter([{ path: '**', children: [] }]),
-        TrialDesk,
-        MessageService,
-        { provide: WorkerPool, useValue: new QuietPool() },
-      ],
-    });
-    keeper = TestBed.inject(Keeper);
-    await keeper.open(`judging-${n++}`);
-    await keeper.addAll(demoData());
-    desk = TestBed.inject(TrialDesk);
+    ({ keeper, desk } = await demoDesk());
   });
   const open = async (id: string, stage: 'read' | 'settle' = 'read') => {
     desk.id.set(id);

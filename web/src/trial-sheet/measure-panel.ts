@@ -6,6 +6,8 @@ import { measuredFrom } from '#core/judge';
 import { calculate, calculatorOf } from '#core/sums';
 import { TrialDesk } from './trial-desk';
 
+const MOST_OWN = 12;
+
 /** Quantities measured on the cell in hand, with replicates, and tracks of the user's own. */
 @Component({
   selector: 'st-measure-panel',
@@ -80,10 +82,10 @@ import { TrialDesk } from './trial-desk';
         @if (series(); as t) {
           <p class="small figures">{{ t }}</p>
         }
-        @if (measureProblem(); as p) {
-          <p class="small wrong" role="alert">{{ p }}</p>
-        }
       </section>
+    }
+    @if (measureProblem(); as p) {
+      <p class="small wrong" role="alert">{{ p }}</p>
     }
     <details class="own">
       <summary>measure something else</summary>
@@ -232,27 +234,28 @@ export class MeasurePanel {
   /** A track of the user's own. */
   protected addMeasure(): void {
     const label = this.ownLabel.trim();
-    const error = arithmetic(this.ownError || '0', this.ownUnit, 'error');
-    const known = this.desk.measures().some((m) => m.label === label);
-    if (label === '' || known || !error.ok || error.value < 0) {
-      this.measureProblem.set(
-        label === ''
-          ? 'the quantity has no name; give it one'
-          : known
-            ? 'there is a track of that name; give another'
-            : 'the error of the instrument is no amount; give a figure such as 0.1',
-      );
-      return;
-    }
-    this.measureProblem.set(undefined);
     const id = `own-${
       label
         .toLowerCase()
         .replace(/[^a-z0-9]+/g, '-')
         .slice(0, 30) || 'quantity'
     }`;
+    const error = arithmetic(this.ownError || '0', this.ownUnit, 'error');
+    const problem =
+      label === ''
+        ? 'the quantity has no name; give it one'
+        : // Names that differ only in letters beyond a to z would share their readings.
+          this.desk.measures().some((m) => m.label === label || m.id === id)
+          ? 'there is a track of that name; give another'
+          : (this.desk.record()?.measures ?? []).length >= MOST_OWN
+            ? `there are ${MOST_OWN} quantities of your own already; use one of them`
+            : !error.ok || error.value < 0
+              ? 'the error of the instrument is no amount; give a figure such as 0.1'
+              : undefined;
+    this.measureProblem.set(problem);
+    if (problem !== undefined || !error.ok) return;
     const own = { id, label, unit: this.ownUnit.trim(), better: this.ownBetter, error: error.value };
-    this.desk.change(`measure ${label}`, (r) => ({ ...r, measures: [...(r.measures ?? []), own].slice(0, 12) }));
+    this.desk.change(`measure ${label}`, (r) => ({ ...r, measures: [...(r.measures ?? []), own] }));
     this.ownLabel = '';
   }
 

@@ -59,6 +59,14 @@ import { TrialDesk } from './trial-desk';
       <p class="list" aria-live="polite">
         @if (otherFaults().length) {
           <span class="wrong">{{ otherFaults()[0] }}</span>
+        } @else if (desk.refused()[0]; as why) {
+          <span class="wrong">No file leaves: {{ why }}</span>
+          @if (desk.refused().length > 1) {
+            <button type="button" class="more" (click)="desk.go('print')">
+              {{ desk.refused().length - 1 }} more under Print
+            </button>
+          }
+          <button type="button" class="more" (click)="desk.again()">Make it again</button>
         } @else {
           @for (line of lists(); track $index) {
             <span

@@ -39,9 +39,10 @@ import { TrialDesk } from './trial-desk';
             <button type="button" class="act" (click)="desk.again()">Make it again</button>
           } @else {
             <p class="wrong">No file leaves, because:</p>
-            @for (f of faults(); track f) {
+            @for (f of desk.refused(); track f) {
               <p class="wrong small">{{ f }}</p>
             }
+            <button type="button" class="act" (click)="desk.again()">Make it again</button>
           }
         }
         @case ('made') {
@@ -74,6 +75,14 @@ import { TrialDesk } from './trial-desk';
           <li class="soft">Nothing in the file needs attention.</li>
         }
       </ul>
+      @if (ifStopped().length > 0) {
+        <h3 id="if-stopped">If you stop it early</h3>
+        <ul aria-labelledby="if-stopped">
+          @for (w of ifStopped(); track w) {
+            <li>{{ w }}</li>
+          }
+        </ul>
+      }
     </section>
     <section aria-label="Printed" class="printed">
       <h2>{{ prints() ? 'Printed on ' + printedOn() : 'When it is printed' }}</h2>
@@ -139,8 +148,12 @@ import { TrialDesk } from './trial-desk';
       line-height: 1.35;
     }
     .warnings {
-      max-height: 136px;
+      max-height: 166px;
       overflow: auto;
+    }
+    h3 {
+      margin: 0;
+      font-size: 12.5px;
     }
     .conditions {
       display: grid;
@@ -180,10 +193,6 @@ export class PrintPanel {
     const m = this.making();
     return m.state === 'refused' && m.cancelled;
   });
-  protected readonly faults = computed(() => {
-    const m = this.making();
-    return m.state === 'refused' ? m.faults : [];
-  });
   protected readonly size = computed(
     () =>
       `${((this.desk.made()?.bytes.length ?? 0) / 1e6).toFixed(1)} MB, ${this.desk.made()?.report.layers ?? 0} layers`,
@@ -198,10 +207,10 @@ export class PrintPanel {
             ? [`Only in this print: ${own.join(', ')}. The tune sheet keeps the pair’s own values.`]
             : []),
           ...r.warnings,
-          ...r.ifStopped.map((w) => `If you stop it early: ${w}`),
         ]
       : [];
   });
+  protected readonly ifStopped = computed(() => this.desk.made()?.report.ifStopped ?? []);
   /** Whether the print in hand is printed; of a trial by print each has its own. */
   protected readonly prints = computed(() => (this.desk.print() ? 1 : 0));
   protected readonly printedOn = computed(() => this.desk.print()?.on ?? '');

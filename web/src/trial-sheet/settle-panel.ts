@@ -7,7 +7,7 @@ import { duration, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { comparisonWords, conditionDifferences, rules } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
-import { compareRecords, valueWords } from '#core/route';
+import { compareRecords, newest, valueWords } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { TradeOff } from './trade-off';
 import { TrialDesk } from './trial-desk';
@@ -227,6 +227,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
 })
 export class SettlePanel {
   protected readonly desk = inject(TrialDesk);
+  private readonly keeper = inject(Keeper);
   protected readonly valueWords = valueWords;
   protected readonly ruleOptions = [...rules];
   protected readonly sides = [
@@ -257,10 +258,18 @@ export class SettlePanel {
       ? `A line of ${show(s.lineWidth, 2)} × ${show(s.layerHeight, 2)} mm may run at ${show(result.value['speed'] as number, 0)} mm/s.`
       : '';
   });
+  /** Whether every value chosen stands on the tune sheet already, by the same rule. */
   protected readonly already = computed(() => {
-    const t = this.desk.tuned();
-    const c = this.desk.choice();
-    return t !== undefined && c !== undefined && t.value === c.choice && t.rule === c.rule;
+    const choices = this.desk.choices();
+    const values = newest(this.keeper.find('pairs', this.desk.record()?.pair)?.values ?? []);
+    return (
+      choices.length > 0 &&
+      choices.every((c) =>
+        values.some(
+          (v) => v.trial === this.desk.id() && v.factor === c.factor && v.value === c.choice && v.rule === c.rule,
+        ),
+      )
+    );
   });
 
   protected name(factor: string): string {
@@ -277,7 +286,6 @@ export class SettlePanel {
     return valueWords({ factor, value });
   }
 
-  private readonly keeper = inject(Keeper);
   /** Prints of this trial, and trials of the same specimen and factor, that can be held against the last print. */
   protected readonly others = computed(() => {
     const own = this.desk.record();

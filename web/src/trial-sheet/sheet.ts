@@ -370,6 +370,8 @@ export class Sheet implements OnDestroy {
     const ramps = new Set((plan?.trial.axes ?? []).filter((a) => a.kind === 'ramp').map((a) => a.factor));
     const wide = mapped ? '1 1 150px' : `0 0 ${74 + 6 * unit.length}px`;
     // A map tells where the file differs; a single list tells what stands in it.
+    const absent = (r: Row) => cells.get(r.cell)?.absent === true;
+    const wrong = (r: Row) => cells.get(r.cell)?.ok === false && !absent(r);
     const differs = [...cells.values()].some((c) => !c.ok);
     if (mapped && (differs || !this.judged()) && factors.some((f) => f.observe ?? f.read))
       tracks.push({
@@ -379,8 +381,8 @@ export class Sheet implements OnDestroy {
         mapped: true,
         // A column wide enough for a word, as far as there is room.
         flex: `2 1 ${Math.max(130, 64 * (this.desk.columns()?.words.length ?? 0))}px`,
-        text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.ok ? '✓' : 'void') : '·'),
-        wrong: (r) => cells.get(r.cell)?.ok === false,
+        text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.ok ? '✓' : absent(r) ? 'none' : 'void') : '·'),
+        wrong,
       });
     for (const f of blind ? [] : factors) {
       if (!mapped)
@@ -390,8 +392,8 @@ export class Sheet implements OnDestroy {
           unit: f.unit,
           mapped: false,
           flex: wide,
-          text: (r) => say(f, inFile(cells.get(r.cell)?.effective[f.id], ramps.has(f.id))),
-          wrong: (r) => cells.get(r.cell)?.ok === false,
+          text: (r) => (absent(r) ? 'none' : say(f, inFile(cells.get(r.cell)?.effective[f.id], ramps.has(f.id)))),
+          wrong,
         });
       if ([...cells.values()].some((c) => c.reached?.[f.id] !== undefined) && (!mapped || !this.judged()))
         tracks.push({
@@ -399,9 +401,11 @@ export class Sheet implements OnDestroy {
           label: mapped ? `${f.label} reached` : 'reached',
           unit: f.unit,
           mapped,
-          flex: mapped ? wide : '0 0 70px',
+          flex: mapped ? wide : `0 0 ${70 + 6 * f.unit.length}px`,
           text: (r) =>
-            cells.has(r.cell) ? say(f, cells.get(r.cell)?.reached?.[f.id] ?? cells.get(r.cell)?.planned[f.id]) : '·',
+            cells.has(r.cell) && !absent(r)
+              ? say(f, cells.get(r.cell)?.reached?.[f.id] ?? cells.get(r.cell)?.planned[f.id])
+              : '·',
           wrong: (r) => cells.get(r.cell)?.reached?.[f.id] !== undefined,
         });
     }

@@ -19,20 +19,17 @@ import { show, type Progress } from '#core/base';
 import { roleAt } from '#core/moves';
 import { levelColor } from '../ui/level-color';
 import { WorkerPool } from '../work/worker-pool';
+import { fitted, scaleBar, type Frame } from '../ui/frame';
+import { PanZoom } from '../ui/pan-zoom';
 import type { LayerLines } from '../work/layer-lines';
 import { TrialDesk } from './trial-desk';
 import {
-  byKey,
   drawn,
-  fitted,
   kindOf,
   moveAt,
   rangeOf,
-  scaleBar,
   segmentsOf,
   strokes,
-  zoomed,
-  type Frame,
   type Kind,
   type Picture,
   type Shading,
@@ -48,7 +45,7 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
 /** The toolpath, drawn from the text of the file: layers from above, their moves, and what a pointed-at move is. */
 @Component({
   selector: 'st-toolpath-drawer',
-  imports: [Drawer, FormsModule, Slider, Select],
+  imports: [Drawer, FormsModule, PanZoom, Slider, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p-drawer
@@ -96,14 +93,10 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
         <div class="view">
           <canvas
             #canvas
-            tabindex="0"
-            (pointerdown)="grab($event)"
+            [(stPanZoom)]="view"
+            [whole]="whole()"
             (pointermove)="point($event)"
-            (pointerup)="held = undefined"
-            (pointerleave)="leave()"
-            (wheel)="zoom($event)"
-            (dblclick)="view.set(undefined)"
-            (keydown)="key($event)"
+            (pointerleave)="hit.set(undefined)"
             role="img"
             [attr.aria-label]="
               'Layer ' + (index() + 1) + ' from above. Plus and minus zoom, arrows move, 0 shows the whole.'
@@ -190,7 +183,6 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
       min-height: 380px;
       background: var(--sheet);
       border: 1px solid var(--line);
-      touch-action: none;
       cursor: crosshair;
     }
     .layers {
@@ -248,7 +240,6 @@ export class ToolpathDrawer implements OnDestroy {
   protected readonly hit = signal<number | undefined>(undefined);
   /** Where the person has moved and zoomed to; the whole file where undefined. */
   protected readonly view = signal<Frame | undefined>(undefined);
-  protected held: { x: number; y: number; frame: Frame } | undefined;
   /** How far the file is read. */
   protected readonly progress = signal<Progress | undefined>(undefined);
   private reading: Subscription | undefined;
@@ -432,7 +423,7 @@ export class ToolpathDrawer implements OnDestroy {
   private readonly size = signal({ width: 760, height: 490 });
 
   /** The whole file on the canvas. */
-  private readonly whole = computed<Frame>(() => {
+  protected readonly whole = computed<Frame>(() => {
     const { width, height } = this.size();
     const b = this.desk.inspection()?.bounds ?? [0, 0, 0, 1, 1, 1];
     return fitted([b[0], b[1], b[3], b[4]], width, height);
@@ -519,47 +510,15 @@ export class ToolpathDrawer implements OnDestroy {
     scaleBar(c, p.frame, ink, height, font);
   }
 
-  protected grab(event: PointerEvent): void {
-    this.held = { x: event.clientX, y: event.clientY, frame: this.frame() };
-  }
-
-  protected leave(): void {
-    this.held = undefined;
-    this.hit.set(undefined);
-  }
-
   protected point(event: PointerEvent): void {
     const canvas = this.canvas()?.nativeElement;
     if (!canvas) return;
-    if (this.held && event.buttons === 1) {
-      const { frame, x, y } = this.held;
-      this.view.set({ ...frame, x: frame.x + event.clientX - x, y: frame.y + event.clientY - y });
-      return;
-    }
+    // While it is dragged, nothing is pointed at.
+    if (event.buttons === 1) return;
     const box = canvas.getBoundingClientRect();
     const { scale, x, y } = this.frame();
     const px = (event.clientX - box.left - x) / scale;
     const py = (y - (event.clientY - box.top)) / scale;
     this.hit.set(moveAt(this.layer(), this.shown(), this.travel(), px, py, 6 / scale));
-  }
-
-  protected zoom(event: WheelEvent): void {
-    const canvas = this.canvas()?.nativeElement;
-    if (!canvas) return;
-    event.preventDefault();
-    const box = canvas.getBoundingClientRect();
-    this.zoomAt(event.clientX - box.left, event.clientY - box.top, Math.exp(-event.deltaY / 400));
-  }
-
-  private zoomAt(cx: number, cy: number, by: number): void {
-    this.view.set(zoomed(this.frame(), this.whole(), cx, cy, by));
-  }
-
-  protected key(event: KeyboardEvent): void {
-    const { width, height } = this.size();
-    const next = byKey(event.key, this.frame(), this.whole(), width, height);
-    if (next === null) return;
-    this.view.set(next);
-    event.preventDefault();
   }
 }

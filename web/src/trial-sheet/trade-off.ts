@@ -137,7 +137,7 @@ export class TradeOff implements OnDestroy {
             type: 'scatter',
             data: this.trades().map((t) => ({
               value: [t.time / 60, t.quality],
-              symbol: t.passes ? 'circle' : 'emptyCircle',
+              symbol: 'circle',
               symbolSize: t.pareto ? 10 : 7,
               itemStyle: {
                 color: t.passes ? levelColor(levelShare(t.level, levels)) : well,

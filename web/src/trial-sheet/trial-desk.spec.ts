@@ -1,14 +1,13 @@
 import { TestBed } from '@angular/core/testing';
-import { provideRouter } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { fault, refuse } from '#core/base';
-import { demoData } from '#core/demo';
-import { Keeper } from '../data/keeper';
+import type { Keeper } from '../data/keeper';
+import { demoDesk } from '../testing/demo-desk';
+import type { QuietPool } from '../testing/quiet-pool';
+import { PlanPanel } from './plan-panel';
 import { ReadPanel } from './read-panel';
 import { SettlePanel } from './settle-panel';
-import { QuietPool } from '../testing/quiet-pool';
-import { WorkerPool } from '../work/worker-pool';
-import { TrialDesk } from './trial-desk';
+import type { TrialDesk } from './trial-desk';
 
 const wait = (ms: number) => new Promise((go) => setTimeout(go, ms));
 
@@ -16,17 +15,9 @@ describe('the desk of a trial', () => {
   let keeper: Keeper;
   let desk: TrialDesk;
   let pool: QuietPool;
-  let n = 0;
 
   beforeEach(async () => {
-    pool = new QuietPool();
-    TestBed.configureTestingModule({
-      providers: [provideRouter([{ path: '**', children: [] }]), TrialDesk, { provide: WorkerPool, useValue: pool }],
-    });
-    keeper = TestBed.inject(Keeper);
-    await keeper.open(`desk-${n++}`);
-    await keeper.addAll(demoData());
-    desk = TestBed.inject(TrialDesk);
+    ({ keeper, desk, pool } = await demoDesk());
   });
   const open = async (id: string) => {
     desk.id.set(id);
@@ -35,6 +26,11 @@ describe('the desk of a trial', () => {
     TestBed.tick();
   };
 
+  it('goes to a stage at once, before the address has followed: keys pressed meanwhile count', async () => {
+    await open('demo-plover-temperature');
+    desk.go('read');
+    expect(desk.stage()).toBe('read');
+  });
   it('once cancelled makes nothing, not even for a change that was still waiting, until it is asked again', async () => {
     await open('demo-osprey-temperature');
     desk.changeTrial('levels', (t) => ({ ...t, axes: t.axes.map((a) => ({ ...a, levels: [260, 250, 240] })) }));
@@ -77,6 +73,25 @@ describe('the desk of a trial', () => {
     expect(desk.making()).toMatchObject({ state: 'refused', cancelled: true });
     desk.again();
     expect(desk.making().state).toBe('working');
+  });
+  it('says under Plan too that no file leaves, with the way to the rest and to make it again', async () => {
+    await open('demo-osprey-temperature');
+    const fixture = TestBed.createComponent(PlanPanel);
+    await fixture.whenStable();
+    const element = fixture.nativeElement as HTMLElement;
+    expect(element.textContent).not.toContain('No file leaves');
+    const [hot, off] = [
+      fault('check.too-hot', 'line 5', 'too hot', 'heat less'),
+      fault('check.off', 'line 9', 'off', 'on'),
+    ];
+    pool.said.next({ result: refuse(hot, off) });
+    await fixture.whenStable();
+    expect(element.querySelector('.list')!.textContent).toContain('No file leaves: line 5: too hot; heat less');
+    expect(element.querySelector('.list')!.textContent).toContain('1 more under Print');
+    const before = pool.started.length;
+    [...element.querySelectorAll('button')].find((b) => b.textContent!.includes('Make it again'))!.click();
+    expect(pool.started).toHaveLength(before + 1);
+    expect(desk.refused()).toEqual([]);
   });
   it('keeps the last good plan on the sheet while the present one has a fault', async () => {
     await open('demo-osprey-temperature');

@@ -1,7 +1,5 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
 import { Router } from '@angular/router';
-import type { Subscription } from 'rxjs';
-import { sentence, type Progress } from '#core/base';
 import { readingAt, withBand, withReading, type Order, type Pairing, type Reading } from '#core/judge';
 import { levelSettings } from '#core/plan';
 import { factorOf } from '#core/factors';
@@ -22,20 +20,12 @@ import { conditionDifferences, settle, settleMeasured, verdictOf, type LevelCost
 import { asPrint, confirmationOf, planned, titled, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
-import type { MadeFile } from '../work/core.worker';
-import { madeOf } from '../work/made-of';
 import { WorkerPool } from '../work/worker-pool';
+import { FileMaker } from './file-maker';
 import { blinded, columnsOf, factorOfPlan, firstOpen, moved, rowsOf, stepOn, tracksOf, type Spot } from './sheet-model';
 
 export const stages = ['plan', 'print', 'read', 'settle'] as const;
 export type Stage = (typeof stages)[number];
-
-/** How the making of the file stands. */
-export type Making =
-  | { state: 'idle' }
-  | { state: 'working'; progress: Progress }
-  | { state: 'made'; made: MadeFile }
-  | { state: 'refused'; faults: string[]; cancelled: boolean };
 
 /** The corners of a photo before they are dragged. */
 export const UNTOUCHED: Photo['corners'] = [
@@ -47,9 +37,6 @@ export const UNTOUCHED: Photo['corners'] = [
 
 /** How long nothing is scored before the answer is worked out anew, ms. */
 const PAUSE = 160;
-
-/** Files made lately, so that going between stages costs nothing. */
-const lately = new Map<string, MadeFile>();
 
 /** Everything on the desk while one trial is open; the parts of the sheet read it and speak to it. */
 @Injectable()
@@ -122,11 +109,18 @@ export class TrialDesk implements OnDestroy {
   readonly spot = signal<Spot>({ cell: 0, track: '' });
   /** The cell pointed at, lit everywhere. */
   readonly pointed = signal<number | undefined>(undefined);
-  readonly making = signal<Making>({ state: 'idle' });
-  readonly made = computed(() => {
-    const m = this.making();
-    return m.state === 'made' ? m.made : undefined;
-  });
+  private readonly file = new FileMaker(
+    this.pool,
+    this.keeper,
+    computed(() => {
+      const record = this.record();
+      const trial = record && asPrint(record.trial, this.byPrint() ? this.printIndex() : undefined);
+      return this.planResult()?.ok ? trial : undefined;
+    }),
+  );
+  readonly making = this.file.making;
+  readonly made = this.file.made;
+  readonly refused = this.file.refused;
   readonly inspection = computed(() => this.made()?.inspection);
   /** The record as it was when reading last paused: a score is painted first, what it says comes after. */
   private readonly paused = signal<TrialRecord | undefined>(undefined);
@@ -212,17 +206,7 @@ export class TrialDesk implements OnDestroy {
   readonly history = computed(() => this.keeper.historyOf(this.id()));
   readonly locked = computed(() => (this.record()?.prints.length ?? 0) > 0);
 
-  private work: Subscription | undefined;
-
   constructor() {
-    effect((onCleanup) => {
-      const { key, trial } = this.wanted();
-      const timer = setTimeout(
-        () => untracked(() => this.remake(key, trial)),
-        this.making().state === 'idle' ? 0 : 350,
-      );
-      onCleanup(() => clearTimeout(timer));
-    });
     effect((onCleanup) => {
       const record = this.record();
       const timer = setTimeout(() => this.paused.set(record), untracked(this.paused)?.id === record?.id ? PAUSE : 0);
@@ -243,59 +227,16 @@ export class TrialDesk implements OnDestroy {
   }
 
   ngOnDestroy(): void {
-    this.work?.unsubscribe();
+    this.file.stop();
   }
 
-  private madeKey: string | undefined;
-  /** The trial whose file is wanted now, with the words that tell it from others; no words where its plan has faults. */
-  private readonly wanted = computed(() => {
-    const record = this.record();
-    const trial = record && asPrint(record.trial, this.byPrint() ? this.printIndex() : undefined);
-    return { trial, key: trial && this.planResult()?.ok ? JSON.stringify(trial) : undefined };
-  });
-
-  private remake(key: string | undefined, trial: Trial | undefined): void {
-    if (key === this.madeKey) return;
-    this.madeKey = key;
-    this.work?.unsubscribe();
-    if (key === undefined || !trial) {
-      this.making.set({ state: 'idle' });
-      return;
-    }
-    const known = lately.get(key);
-    if (known) {
-      this.making.set({ state: 'made', made: known });
-      return;
-    }
-    this.makeNow(key, trial);
-  }
-
-  /** Makes the file again, after it was cancelled. */
+  /** Makes the file again, after it was cancelled or refused. */
   again(): void {
-    const { key, trial } = this.wanted();
-    if (trial && key !== undefined) this.makeNow(key, trial);
-  }
-
-  private makeNow(key: string, trial: Trial): void {
-    this.making.set({ state: 'working', progress: { stage: 'starting', done: 0, of: 1 } });
-    this.work = madeOf(this.pool, this.keeper, trial).subscribe({
-      next: (said) => {
-        if ('progress' in said) this.making.set({ state: 'working', progress: said.progress });
-        else if (said.result.ok) {
-          lately.set(key, said.result.value);
-          if (lately.size > 5) lately.delete(lately.keys().next().value!);
-          this.making.set({ state: 'made', made: said.result.value });
-        } else this.making.set({ state: 'refused', faults: said.result.faults.map(sentence), cancelled: false });
-      },
-      error: (error: unknown) => this.making.set({ state: 'refused', faults: [String(error)], cancelled: false }),
-    });
+    this.file.again();
   }
 
   cancel(): void {
-    this.work?.unsubscribe();
-    // A change that was waiting to be made is cancelled too.
-    this.madeKey = this.wanted().key;
-    this.making.set({ state: 'refused', faults: [], cancelled: true });
+    this.file.cancel();
   }
 
   /** Changes the record as one step of the history. */
@@ -326,6 +267,8 @@ export class TrialDesk implements OnDestroy {
   }
 
   go(stage: Stage): void {
+    // At once: keys pressed before the address has followed belong to the new stage.
+    this.stage.set(stage);
     void this.router.navigate([], { queryParams: { stage }, queryParamsHandling: 'merge', replaceUrl: true });
   }
 

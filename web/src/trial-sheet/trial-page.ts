@@ -238,14 +238,16 @@ export class TrialPage {
     return `${duration(time)} + ${duration(heating)} heating · ${show(filament.mass, 1)} g · ${filament.cost.toFixed(2)} (estimate)`;
   });
 
+  /** The stage a trial opens at where the address names none. */
+  private readonly reached = computed<Stage>(() => {
+    const record = this.desk.record();
+    return record?.settledOn ? 'settle' : (record?.prints.length ?? 0) > 0 ? 'read' : 'plan';
+  });
+
   constructor() {
     effect(() => this.desk.id.set(this.id()));
     effect(() => {
-      const wanted = stages.find((s) => s === this.stage());
-      const record = this.desk.record();
-      this.desk.stage.set(
-        wanted ?? (record?.settledOn ? 'settle' : (record?.prints.length ?? 0) > 0 ? 'read' : 'plan'),
-      );
+      this.desk.stage.set(stages.find((s) => s === this.stage()) ?? this.reached());
     });
     effect(() => {
       const pair = this.desk.record()?.pair;

@@ -1,0 +1,99 @@
+import { computed, effect, signal, untracked, type Signal } from '@angular/core';
+import type { Subscription } from 'rxjs';
+import { sentence, type Progress } from '#core/base';
+import type { Trial } from '#core/trial';
+import type { Keeper } from '../data/keeper';
+import type { MadeFile } from '../work/core.worker';
+import { madeOf } from '../work/made-of';
+import type { WorkerPool } from '../work/worker-pool';
+
+/** How the making of the file stands. */
+export type Making =
+  | { state: 'idle' }
+  | { state: 'working'; progress: Progress }
+  | { state: 'made'; made: MadeFile }
+  | { state: 'refused'; faults: string[]; cancelled: boolean };
+
+/** How long a plan stands still before its file is made, ms. */
+const STILL = 350;
+
+/** Files made lately, so that going between stages costs nothing. */
+const lately = new Map<string, MadeFile>();
+const MOST_LATELY = 5;
+
+/** Keeps the file of a trial made: the latest edit wins. Built where effects may be (in an injection context). */
+export class FileMaker {
+  readonly making = signal<Making>({ state: 'idle' });
+  readonly made = computed(() => {
+    const m = this.making();
+    return m.state === 'made' ? m.made : undefined;
+  });
+  /** Why no file leaves, in sentences; none while it is made, made or cancelled. */
+  readonly refused = computed(() => {
+    const m = this.making();
+    return m.state === 'refused' && !m.cancelled ? m.faults : [];
+  });
+  private key: string | undefined;
+  private work: Subscription | undefined;
+  /** The trial whose file is wanted now, with the words that tell it from others. */
+  private readonly wanted: Signal<{ trial: Trial; key: string } | undefined>;
+
+  /** @param trial whose file is wanted; undefined where there is none or its plan has faults */
+  constructor(
+    private readonly pool: WorkerPool,
+    private readonly keeper: Keeper,
+    trial: Signal<Trial | undefined>,
+  ) {
+    this.wanted = computed(() => {
+      const t = trial();
+      return t && { trial: t, key: JSON.stringify(t) };
+    });
+    effect((onCleanup) => {
+      const wanted = this.wanted();
+      const timer = setTimeout(() => untracked(() => this.remake(wanted)), this.making().state === 'idle' ? 0 : STILL);
+      onCleanup(() => clearTimeout(timer));
+    });
+  }
+
+  again(): void {
+    const wanted = this.wanted();
+    if (wanted) this.make(wanted);
+  }
+
+  cancel(): void {
+    this.stop();
+    // A change that was waiting to be made is cancelled too.
+    this.key = this.wanted()?.key;
+    this.making.set({ state: 'refused', faults: [], cancelled: true });
+  }
+
+  stop(): void {
+    this.work?.unsubscribe();
+  }
+
+  private remake(wanted: { trial: Trial; key: string } | undefined): void {
+    if (wanted?.key === this.key) return;
+    this.key = wanted?.key;
+    this.stop();
+    const known = wanted && lately.get(wanted.key);
+    if (!wanted) this.making.set({ state: 'idle' });
+    else if (known) this.making.set({ state: 'made', made: known });
+    else this.make(wanted);
+  }
+
+  private make({ trial, key }: { trial: Trial; key: string }): void {
+    this.stop();
+    this.making.set({ state: 'working', progress: { stage: 'starting', done: 0, of: 1 } });
+    this.work = madeOf(this.pool, this.keeper, trial).subscribe({
+      next: (said) => {
+        if ('progress' in said) this.making.set({ state: 'working', progress: said.progress });
+        else if (said.result.ok) {
+          lately.set(key, said.result.value);
+          if (lately.size > MOST_LATELY) lately.delete(lately.keys().next().value!);
+          this.making.set({ state: 'made', made: said.result.value });
+        } else this.making.set({ state: 'refused', faults: said.result.faults.map(sentence), cancelled: false });
+      },
+      error: (error: unknown) => this.making.set({ state: 'refused', faults: [String(error)], cancelled: false }),
+    });
+  }
+}

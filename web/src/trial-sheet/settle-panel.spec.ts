@@ -1,0 +1,135 @@
+import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { beforeEach, describe, expect, it } from 'vitest';
+import type { Keeper } from '../data/keeper';
+import { demoDesk } from '../testing/demo-desk';
+import { PairPanel } from './pair-panel';
+import { SettlePanel } from './settle-panel';
+import type { TrialDesk } from './trial-desk';
+
+const textOf = (element: Element) => element.textContent.replace(/\s+/g, ' ').trim();
+
+let keeper: Keeper;
+let desk: TrialDesk;
+beforeEach(async () => {
+  ({ keeper, desk } = await demoDesk());
+});
+const open = async (id: string, stage: 'read' | 'settle') => {
+  desk.id.set(id);
+  desk.stage.set(stage);
+  TestBed.tick();
+  await new Promise((go) => setTimeout(go, 5));
+  TestBed.tick();
+};
+
+describe('the answer of a trial', () => {
+  let fixture: ComponentFixture<SettlePanel>;
+  let host: HTMLElement;
+  const shown = async (id: string) => {
+    await open(id, 'settle');
+    fixture = TestBed.createComponent(SettlePanel);
+    host = fixture.nativeElement as HTMLElement;
+    await fixture.whenStable();
+  };
+  const button = (words: string) => [...host.querySelectorAll('button')].find((b) => textOf(b).includes(words));
+  const press = async (words: string) => {
+    button(words)!.click();
+    TestBed.tick();
+    await fixture.whenStable();
+  };
+
+  it('stands with low, value and high, the sentence why, and where the optimum lies', async () => {
+    await shown('demo-heron-temperature');
+    expect(textOf(host.querySelector('.value')!)).toBe('245 °C');
+    expect(textOf(host)).toMatch(/\d+ °C – 245 °C – \d+ °C: .+\./);
+    expect(textOf(host)).toMatch(/The optimum lies between \d+ °C and \d+ °C with 95 %/);
+  });
+  it('is settled once: the button says so until the rule or the value changes', async () => {
+    await shown('demo-heron-temperature');
+    expect(button('Settled: 245 °C')!.disabled).toBe(true);
+    desk.change('rule', (r) => ({ ...r, rule: 'middle-of-the-clean-band' }));
+    TestBed.tick();
+    await fixture.whenStable();
+    const before = keeper.find('pairs', 'heron-marsh-petg')!.values.length;
+    await press('Settle 2');
+    expect(keeper.find('pairs', 'heron-marsh-petg')!.values).toHaveLength(before + 1);
+    expect(button('Settled:')!.disabled).toBe(true);
+  });
+  it('of a map is settled only when both values stand on the tune sheet', async () => {
+    const id = keeper.documents().records.find((r) => r.trial.axes.length === 2 && r.readings.length > 20)!.id;
+    await shown(id);
+    const choices = desk.choices();
+    expect(choices).toHaveLength(2);
+    expect(button('Settle ')!.disabled).toBe(false);
+    await press('Settle ');
+    expect(button('Settled:')!.disabled).toBe(true);
+    const pair = keeper.find('pairs', desk.record()!.pair)!;
+    expect(pair.values.filter((v) => v.trial === id).map((v) => [v.factor, v.value])).toEqual(
+      choices.map((c) => [c.factor, c.choice]),
+    );
+    // One of them replaced by another trial's: it is not settled any more.
+    const other = pair.values.map((v) => (v.trial === id && v.factor === choices[0]!.factor ? { ...v, value: -1 } : v));
+    keeper.save('pairs', { ...pair, values: other });
+    TestBed.tick();
+    await fixture.whenStable();
+    expect(button('Settle ')!.disabled).toBe(false);
+  });
+  it('waits where nothing is printed, and leads to Print', async () => {
+    await shown('demo-osprey-temperature');
+    expect(textOf(host)).toContain('There is nothing to settle yet');
+    await press('Go to Print');
+    expect(desk.stage()).toBe('print');
+  });
+  it('says in words how another print or trial compares', async () => {
+    await shown('demo-heron-temperature');
+    const select = host.querySelector<HTMLSelectElement>('.compare select')!;
+    const trial = [...select.options].find((o) => o.value.startsWith('trial '))!;
+    select.value = trial.value;
+    select.dispatchEvent(new Event('change'));
+    await fixture.whenStable();
+    const words = [...host.querySelectorAll('.compare p')].map(textOf);
+    expect(words.length).toBeGreaterThan(0);
+    // Another printer and another filament: two differences at once tell nothing apart.
+    expect(words.some((w) => w.startsWith('more than one'))).toBe(true);
+  });
+});
+
+describe('two pieces at a time', () => {
+  it('lead to an order in at most fourteen answers, by keys alone, with nothing told before the end', async () => {
+    await open('demo-heron-temperature', 'read');
+    const before = desk.record()!.pairs?.length ?? 0;
+    desk.compare('surface');
+    const fixture = TestBed.createComponent(PairPanel);
+    fixture.componentRef.setInput('track', 'surface');
+    const host = fixture.nativeElement as HTMLElement;
+    await fixture.whenStable();
+    const levels = new Map(desk.plan()!.cells.map((c) => [c.id, Object.values(c.levels)[0]!]));
+    // The best is 245 °C; what is nearer to it is better.
+    const off = (name: string) => {
+      const cell = desk.rows().find((r) => r.label === name)!.cell;
+      return Math.abs(levels.get(cell)! - 245);
+    };
+    let answers = 0;
+    for (; host.querySelector('.piece') && answers < 30; answers++) {
+      expect(host.textContent).not.toContain('°C');
+      const [a, b] = [...host.querySelectorAll('.piece b')].map((p) => off(textOf(p)));
+      const key = a! < b! ? 'ArrowLeft' : a! > b! ? 'ArrowRight' : 'ArrowDown';
+      document.body.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }));
+      TestBed.tick();
+      await fixture.whenStable();
+    }
+    expect(answers).toBeLessThanOrEqual(14);
+    expect(desk.record()!.pairs).toHaveLength(before + answers);
+    const order = [...host.querySelectorAll('ol b')].map(textOf);
+    expect(order).toHaveLength(8);
+    expect(order[0]).toBe('245 °C');
+    // One answer is one step of the history.
+    desk.undo();
+    expect(desk.record()!.pairs).toHaveLength(before + answers - 1);
+    desk.redo();
+    [...host.querySelectorAll('button')].find((b) => textOf(b) === 'Settle by this order')!.click();
+    expect(desk.record()!.rule).toBe('most-preferred');
+    expect(desk.stage()).toBe('settle');
+    expect(desk.pairing()).toBeUndefined();
+    fixture.destroy();
+  });
+});

@@ -207,7 +207,12 @@ test('a photo is straightened by its corners and shows in the rows, beside anoth
   // The middle of the lowest band is white, that of the highest black.
   const shade = (n: number) =>
     strips.nth(n).evaluate(async (img: HTMLImageElement) => {
-      await img.decode();
+      // A strip that is just being drawn anew has no picture yet: asked again.
+      const ready = await img.decode().then(
+        () => true,
+        () => false,
+      );
+      if (!ready) return NaN;
       const canvas = document.createElement('canvas');
       [canvas.width, canvas.height] = [img.naturalWidth, img.naturalHeight];
       const g = canvas.getContext('2d')!;

@@ -6,6 +6,7 @@ test('eight bands on five tracks take at most 45 keys, with notes, clearing and 
   await page.goto('/trial/demo-osprey-temperature?stage=print');
   await estimated(page);
   await page.getByRole('button', { name: 'It is printed: read it' }).click();
+  await expect(page.getByText('Band 1 of 8')).toBeVisible();
   const scores = '01233444' + '01234444' + '11234443' + '12344321' + '4443321x';
   expect(scores.length).toBeLessThanOrEqual(45);
   await page.keyboard.type(scores);

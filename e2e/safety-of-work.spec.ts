@@ -95,3 +95,35 @@ test('another nozzle shakes what rests on it, and says so before saving', async 
   await page.getByRole('link', { name: 'Tune sheet', exact: true }).click();
   await expect(page.getByRole('row', { name: /nozzle temperature/ })).toContainText('by another nozzle');
 });
+
+test('what is removed can be put back after a reload, and edits of a printer outlive leaving its page', async ({
+  page,
+}) => {
+  await useDemo(page);
+  await page.goto('/pair/heron-marsh-petg/stop/retraction');
+  const fence = page.getByRole('link', { name: /^Retraction fence/ });
+  await expect(fence).toBeVisible();
+  await page.getByRole('button', { name: /^Remove Retraction fence/ }).click();
+  await expect(fence).toBeHidden();
+  await kept(page);
+  await page.reload();
+  await expect(page.getByText(/Removed:\s*Retraction fence/)).toBeVisible();
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await expect(fence).toBeVisible();
+  // What stands on the tune sheet stays, and its button says why.
+  await page.goto('/pair/heron-marsh-petg/stop/temperature');
+  const settled = page.getByRole('button', { name: /^Remove Temperature tower/ });
+  await expect(settled).toHaveAttribute('title', /It stays: its value stands on the tune sheet/);
+  await settled.click({ force: true });
+  await expect(page.getByRole('link', { name: /^Temperature tower/ })).toBeVisible();
+
+  await page.goto('/shelf/printer/heron');
+  await fill(page, 'Nozzle diameter', '0.6');
+  await kept(page);
+  await page.getByRole('link', { name: 'Shelf', exact: true }).click();
+  await page.getByRole('link', { name: /^Heron\s*235 × 235/ }).click();
+  await expect(page.getByText('Changes of before, not saved yet, are here again.')).toBeVisible();
+  await expect(page.getByLabel('Nozzle diameter', { exact: true })).toHaveValue('0.6');
+  await page.getByRole('button', { name: 'Take them back' }).click();
+  await expect(page.getByLabel('Nozzle diameter', { exact: true })).toHaveValue('0.4');
+});

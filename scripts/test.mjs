@@ -1,7 +1,8 @@
 // Everything that must hold before a change lands. The last line counts the tests: `N passed, N failed`.
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { bin, installPackages, needChromium, root } from './prepare.mjs';
 
 installPackages();
@@ -12,6 +13,8 @@ mkdirSync(results, { recursive: true });
 
 let passed = 0;
 let failed = 0;
+/** What failed, said once more at the end, where it is not lost among what passed. */
+const failures = [];
 const env = { ...process.env, CHROMIUM: chromium, NG_CLI_ANALYTICS: 'false', CI: process.env.CI ?? '' };
 
 function step(name, command, args) {
@@ -32,7 +35,10 @@ async function gate(name, command, args) {
   console.log(`\n— ${name}: ${status === 0 ? 'good' : 'FAILED'} (${Math.round((Date.now() - from) / 1000)} s)`);
   process.stdout.write(Buffer.concat(said));
   if (status === 0) passed++;
-  else failed++;
+  else {
+    failed++;
+    failures.push(`${name}\n${Buffer.concat(said).toString().slice(0, 2000)}`);
+  }
 }
 
 /** Runs gates one after the other. */
@@ -40,17 +46,43 @@ async function lane(...gates) {
   for (const [name, command, args] of gates) await gate(name, bin(command), args);
 }
 
-/** A test runner that leaves a JSON report; a run that leaves none counts as one failure. */
-function suite(name, command, args, report, count) {
+/**
+ * A test runner that leaves a JSON report, read to the tests passed and the failures in words. A run that is bad
+ * without a failed test (an error outside the tests, no report) counts as one failure.
+ */
+function suite(name, command, args, report, read) {
   const good = step(name, command, args);
   const path = join(results, report);
-  const [p, f] = existsSync(path) ? count(JSON.parse(readFileSync(path, 'utf8'))) : [0, good ? 0 : 1];
-  passed += p;
-  failed += f;
-  if (!good && f === 0) failed++;
+  const { well, ill } = existsSync(path) ? read(JSON.parse(readFileSync(path, 'utf8'))) : { well: 0, ill: [] };
+  if (!good && ill.length === 0) ill.push('the run itself: see what it printed');
+  passed += well;
+  failed += ill.length;
+  failures.push(...ill.map((f) => `${name}: ${f}`));
 }
 
-const vitestCount = (r) => [r.numPassedTests, r.numFailedTests];
+/** A suite that could not be loaded has no test to count, but a message. */
+function readVitest(r) {
+  const ill = [];
+  for (const file of r.testResults) {
+    const place = relative(root, file.name);
+    const bad = file.assertionResults.filter((t) => t.status === 'failed');
+    ill.push(...bad.map((t) => `${place} › ${t.fullName}\n${t.failureMessages.join('\n').slice(0, 2000)}`));
+    if (file.status === 'failed' && bad.length === 0) ill.push(`${place}\n${String(file.message).slice(0, 2000)}`);
+  }
+  return { well: r.numPassedTests, ill };
+}
+
+function readPlaywright(r) {
+  const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
+  const ill = r.suites
+    .flatMap(specs)
+    .filter((s) => !s.ok)
+    .map((s) => {
+      const said = s.tests.flatMap((t) => t.results).flatMap((x) => x.errors.map((e) => e.message ?? ''));
+      return `${s.file}:${s.line} › ${s.title}\n${stripVTControlCharacters(said.join('\n')).slice(0, 2000)}`;
+    });
+  return { well: r.stats.expected + r.stats.flaky, ill };
+}
 
 await Promise.all([
   lane(['format', 'prettier', ['--check', '--log-level', 'warn', '.']], ['lint', 'eslint', ['.']]),
@@ -65,7 +97,7 @@ suite(
   bin('vitest'),
   ['run', '--reporter=default', '--reporter=json', '--outputFile.json=test-results/unit.json'],
   'unit.json',
-  vitestCount,
+  readVitest,
 );
 suite(
   'component tests',
@@ -79,13 +111,11 @@ suite(
     '--output-file=test-results/web.json',
   ],
   'web.json',
-  vitestCount,
+  readVitest,
 );
 await gate('build', process.execPath, ['scripts/build.mjs']);
-suite('end to end', bin('playwright'), ['test'], 'e2e.json', (r) => [
-  r.stats.expected + r.stats.flaky,
-  r.stats.unexpected,
-]);
+suite('end to end', bin('playwright'), ['test'], 'e2e.json', readPlaywright);
 
+for (const f of failures) console.log(`\nFAILED ${f}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { chromiumPath } from './scripts/chromium.mjs';
 
 const port = Number(process.env['E2E_PORT'] ?? 4377);
 
@@ -17,7 +18,7 @@ export default defineConfig({
     trace: process.env['TRACE'] ? 'retain-on-failure' : 'off',
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+      executablePath: chromiumPath() ?? '/usr/bin/chromium',
       args: [
         '--no-sandbox',
         '--disable-gpu',

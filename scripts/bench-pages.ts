@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
+import { chromiumPath } from './chromium.mjs';
 
 const folder = 'dist/web';
 
@@ -37,8 +38,8 @@ function firstLoad(files: readonly string[], page: string): string[] {
 
 /** From the edit of a level to the redrawn sheet, and from a key to the painted score, in Chromium. */
 async function inBrowser(): Promise<void> {
-  const executablePath = process.env['CHROMIUM'] ?? '/usr/bin/chromium';
-  if (!existsSync(executablePath)) return;
+  const executablePath = chromiumPath();
+  if (!executablePath) return;
   const { chromium } = await import('@playwright/test');
   const server = spawn(process.execPath, ['dist/server/index.js'], {
     env: { ...process.env, PORT: '4393' },

@@ -1,9 +1,10 @@
 // Runs before any package is installed, so it is plain JavaScript without dependencies.
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { chromiumPath } from './chromium.mjs';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..');
 const cache = join(root, 'node_modules', '.cache', 'steady-tune');
@@ -104,19 +105,25 @@ export const buildBench = () => bundle('scripts/bench.ts', 'dist/bench/bench.js'
 
 /** Finds Chromium, installing Debian's package when that can be done. */
 export function needChromium() {
-  const path = process.env.CHROMIUM ?? '/usr/bin/chromium';
-  if (existsSync(path) && statSync(path).isFile()) return path;
+  const found = chromiumPath();
+  if (found) return found;
   const isRoot = typeof process.getuid === 'function' && process.getuid() === 0;
   if (isRoot && existsSync('/usr/bin/apt-get')) {
     console.error('Installing Chromium for the tests …');
     const quiet = { stdio: ['ignore', 'ignore', 2], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } };
-    try {
-      execFileSync('apt-get', ['update', '-qq'], quiet);
-      execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], quiet);
-    } catch {
-      // What is missing is said below.
+    for (const args of [
+      ['update', '-qq'],
+      ['install', '-y', '-qq', '--no-install-recommends', 'chromium-headless-shell'],
+      ['install', '-y', '-qq', '--no-install-recommends', 'chromium'],
+    ]) {
+      try {
+        execFileSync('apt-get', args, quiet);
+      } catch {
+        // The other package may be there; what is missing is said below.
+      }
+      const path = chromiumPath();
+      if (path) return path;
     }
-    if (existsSync(path)) return path;
   }
   console.error(
     'The end-to-end tests need Chromium. Install it (Debian: apt-get install chromium) or set CHROMIUM to its path.',

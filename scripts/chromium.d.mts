@@ -1,0 +1,1 @@
+export declare const chromiumPath: () => string | undefined;

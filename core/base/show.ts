@@ -24,9 +24,6 @@ export function duration(seconds: number): string {
   return rest === 0 ? `${Math.floor(minutes / 60)} h` : `${Math.floor(minutes / 60)} h ${rest} min`;
 }
 
-/** `floor` that forgives the last bits of a quotient: floorOf(0.6 / 0.2) is 3. */
-export const floorOf = (quotient: number): number => Math.floor(quotient + 1e-9);
-
 /** Joins words as a sentence would: `a, b and c`. */
 export const listed = (words: readonly string[]): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;

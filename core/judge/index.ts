@@ -4,3 +4,4 @@ export type { Quality } from './quality';
 export * from './measures';
 export * from './tracks';
 export * from './pairwise';
+export * from './agreement';

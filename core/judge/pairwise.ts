@@ -194,18 +194,3 @@ const loose = (n: number, random: Random): Float64Array =>
   Float64Array.from({ length: n }, () => SPREAD * normal(random));
 
 const entropy = (p: number): number => (p <= 0 || p >= 1 ? 0 : -p * Math.log(p) - (1 - p) * Math.log(1 - p));
-
-/**
- * Agreement of two orders: Kendall’s τ, (concordant − discordant) / all pairs; 1 the same, −1 reversed. Strengths of
- * the same pieces, by number.
- */
-export function kendall(x: readonly number[], y: readonly number[]): number {
-  let sum = 0;
-  let pairs = 0;
-  for (let i = 0; i < x.length; i++)
-    for (let j = i + 1; j < x.length; j++) {
-      pairs++;
-      sum += Math.sign(x[i]! - x[j]!) * Math.sign(y[i]! - y[j]!);
-    }
-  return pairs === 0 ? 1 : sum / pairs;
-}

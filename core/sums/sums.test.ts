@@ -17,7 +17,54 @@ describe('the sums, against hand-worked figures', () => {
   it('reads a height on a ramp, with its ±', () => {
     expect(run('height', { reading: 21, base: 1, start: 5, stepPerMm: 0.5, top: 41 })).toMatchObject({
       value: 15,
-      plusMinus: 0.1,
+      plusMinus: expect.closeTo(0.1, 9) as number,
+    });
+  });
+  it('reads a height on bands of different heights by their own borders', () => {
+    const own = { edges: [0, 2, 9, 10], levels: [40, 50, 60] };
+    expect(run('height', { ...own, reading: 8.5 })).toMatchObject({ value: 50, band: 1, bands: [1] });
+    expect(run('height', { ...own, reading: 2 })).toMatchObject({ value: 50, bands: [0, 1], values: [40, 50] });
+    expect(run('height', { ...own, edges: [0, 2, 2, 10], reading: 1 })).toMatchObject({
+      refused: expect.stringContaining('borders do not rise') as string,
+    });
+    expect(run('height', { ...own, levels: [40, 50], reading: 1 })).toMatchObject({
+      refused: expect.stringContaining('one more than the levels') as string,
+    });
+  });
+  it('reads a ramp that holds its levels in the middle of the bands', () => {
+    const ramp = { edges: [1, 6, 11, 16], levels: [10, 20, 40], ramp: true };
+    // From 3.5 mm (10) to 8.5 mm (20) the value rises by 2 a mm; before and after the middles it stays.
+    expect(run('height', { ...ramp, reading: 6 })).toMatchObject({
+      value: 15,
+      plusMinus: expect.closeTo(0.4, 9) as number,
+    });
+    expect(run('height', { ...ramp, reading: 1.5 })).toMatchObject({ value: 10, plusMinus: 0 });
+    expect(run('height', { ...ramp, reading: 15.9 })).toMatchObject({ value: 40, plusMinus: 0 });
+  });
+  it('gives low, middle and high of a good stretch, with half of it or the error of reading', () => {
+    expect(run('height', { ...bands, reading: 7, to: 19 })).toMatchObject({
+      low: 250,
+      value: 255,
+      high: 260,
+      plusMinus: 5,
+    });
+    const line = { base: 1, start: 5, stepPerMm: 0.5, top: 41 };
+    expect(run('height', { ...line, reading: 11, to: 31 })).toMatchObject({
+      low: 10,
+      value: 15,
+      high: 20,
+      plusMinus: 5,
+    });
+    // A stretch of nothing is still only known to 0.2 mm.
+    expect(run('height', { ...line, reading: 11, to: 11 })).toMatchObject({
+      value: 10,
+      plusMinus: expect.closeTo(0.1, 9) as number,
+    });
+    expect(run('height', { ...line, reading: 31, to: 11 })).toMatchObject({
+      refused: expect.stringContaining('lies below') as string,
+    });
+    expect(run('height', { ...line, reading: 11, to: 50 })).toMatchObject({
+      refused: expect.stringContaining('off the specimen') as string,
     });
   });
   it('refuses a reading off the specimen', () => {

@@ -11,20 +11,20 @@ import {
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
-import { arithmetic, show } from '#core/base';
-import { kendall, scoreOf } from '#core/judge';
-import { rampAt } from '#core/plan';
+import { show } from '#core/base';
+import { agreements } from '#core/judge';
 import { valueWords } from '#core/route';
-import { calculate, calculatorOf } from '#core/sums';
+import { CaliperBox } from './caliper-box';
 import { MeasurePanel } from './measure-panel';
 import { PairPanel } from './pair-panel';
+import { PieceBox } from './piece-box';
 import { readingWords } from './sheet-model';
 import { TrialDesk } from './trial-desk';
 
 /** Read: the quality in hand with its anchors, the keys, and the caliper. */
 @Component({
   selector: 'st-read-panel',
-  imports: [FormsModule, InputText, MeasurePanel, PairPanel],
+  imports: [FormsModule, InputText, CaliperBox, MeasurePanel, PairPanel, PieceBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (!desk.printed()) {
@@ -173,40 +173,9 @@ import { TrialDesk } from './trial-desk';
       } @else {
         <div class="beside">
           @if (pieces()) {
-            <section class="caliper" aria-label="Pieces">
-              <label for="piece">figures on the piece in your hand</label>
-              <input
-                pInputText
-                id="piece"
-                class="figures"
-                autocomplete="off"
-                placeholder="as printed on it; Enter takes it"
-                #piece
-                (keydown.enter)="takePiece(piece)"
-              />
-              <p class="small" [class.wrong]="pieceProblem()">
-                {{ pieceProblem() ?? 'the map lights where it stood' }}
-              </p>
-            </section>
-          }
-          @if (!pieces() && !desk.measures().length) {
-            <section class="caliper" aria-label="Caliper">
-              <label for="caliper">caliper height, from the bed side</label>
-              <div class="box">
-                <input
-                  pInputText
-                  id="caliper"
-                  class="figures"
-                  [ngModel]="height()"
-                  (ngModelChange)="measure($event)"
-                  placeholder="26.5 mm"
-                  inputmode="decimal"
-                  autocomplete="off"
-                />
-                <b class="figures" aria-live="polite">{{ caliper().value }}</b>
-              </div>
-              <p class="small" [class.wrong]="caliper().wrong">{{ caliper().words }}</p>
-            </section>
+            <st-piece-box />
+          } @else if (byHeight()) {
+            <st-caliper-box />
           }
           <st-measure-panel />
         </div>
@@ -328,17 +297,6 @@ import { TrialDesk } from './trial-desk';
       gap: 8px;
       align-content: start;
     }
-    .caliper label {
-      font-size: 12.5px;
-      color: var(--ink-soft);
-    }
-    .box {
-      display: grid;
-      grid-template-columns: minmax(0, 1fr) auto;
-      gap: 10px;
-      width: 190px;
-      align-items: center;
-    }
     .answer .act {
       justify-content: center;
       white-space: normal;
@@ -375,7 +333,6 @@ export class ReadPanel {
   private readonly changes = inject(ChangeDetectorRef);
   protected readonly noting = signal(false);
   protected noteText = '';
-  protected readonly height = signal('');
 
   protected readonly row = computed(() => this.desk.rows().find((r) => r.cell === this.desk.spot().cell));
   protected readonly track = computed(() => this.desk.tracks().find((t) => t.id === this.desk.spot().track));
@@ -392,30 +349,13 @@ export class ReadPanel {
   protected readonly pieces = computed(() =>
     (this.desk.record()?.trial.axes ?? []).some((a) => a.along === 'tile' || a.along === 'print'),
   );
-  protected readonly pieceProblem = signal<string | undefined>(undefined);
-
-  protected takePiece(field: HTMLInputElement): void {
-    const said = field.value.trim().replace(',', '.').toLowerCase();
-    const factor = this.desk.factor();
-    const row = this.desk.rows().find((r) => {
-      const words = r.words.toLowerCase().replace(',', '.');
-      const number = factor ? show(r.level * factor.shown) : '';
-      return said !== '' && (words === said || number === said || r.label.toLowerCase() === said);
-    });
-    this.pieceProblem.set(
-      row
-        ? undefined
-        : `no piece carries “${field.value.trim()}”; the figures are ${this.desk
-            .rows()
-            .map((r) => r.words)
-            .join(', ')}`,
-    );
-    if (!row) return;
-    this.desk.spot.set({ cell: row.cell, track: this.desk.spot().track });
-    this.desk.pointed.set(row.cell);
-    field.value = '';
-    field.blur();
-  }
+  /** A caliper tells where the value goes by height, and nothing where it is hidden or the piece itself is measured. */
+  protected readonly byHeight = computed(
+    () =>
+      !this.desk.blind() &&
+      this.desk.measures().length === 0 &&
+      (this.desk.record()?.trial.axes ?? []).some((a) => a.along === 'height'),
+  );
 
   protected readonly leaving = signal(false);
   protected readonly times = [1, 2, 3, 4, 5].map((value) => ({
@@ -443,37 +383,16 @@ export class ReadPanel {
       ? `On ${finish} filament faults hide: use raking light, trust touch more than sight, and say “cannot tell” rather than guess.`
       : '';
   });
-  /** How far several judges say the same on the track in hand: Kendall’s τ over the cells that both scored. */
+  /** How far other judges say the same on the track in hand. */
   protected readonly agreement = computed(() => {
     const track = this.track()?.id;
-    const me = this.desk.judge();
-    const own = (this.desk.record()?.readings ?? []).filter(
-      (r) => r.track === track && r.excluded === undefined && r.brushed !== true,
-    );
-    const scoreBy = (judge: string) =>
-      new Map(
-        own.flatMap((r) =>
-          r.judge === judge && scoreOf(r.value) !== undefined
-            ? r.cells.map((c) => [c, scoreOf(r.value)!] as const)
-            : [],
-        ),
-      );
-    const mine = scoreBy(me);
-    const words = [...new Set(own.map((r) => r.judge))].flatMap((other) => {
-      if (other === me) return [];
-      const theirs = scoreBy(other);
-      const both = [...mine.keys()].filter((c) => theirs.has(c));
-      if (both.length < 3) return [];
-      const apart = both.filter((c) => Math.abs(mine.get(c)! - theirs.get(c)!) > 1).length;
-      const tau = kendall(
-        both.map((c) => mine.get(c)!),
-        both.map((c) => theirs.get(c)!),
-      );
-      return [
-        `with ${other}: order agrees to ${show(tau, 2)}, ${apart} of ${both.length} cells more than a point apart`,
-      ];
-    });
-    return words.join('; ');
+    if (track === undefined) return '';
+    return agreements(this.desk.record()?.readings ?? [], track, this.desk.judge())
+      .map(
+        (a) =>
+          `with ${a.judge}: order agrees to ${show(a.tau, 2)}, ${a.apart} of ${a.cells} cells more than a point apart`,
+      )
+      .join('; ');
   });
   protected readonly reading = computed(() => this.desk.readingAt(this.desk.spot().cell, this.desk.spot().track));
   protected readonly now = computed(() => this.reading()?.value);
@@ -492,57 +411,6 @@ export class ReadPanel {
       : '';
   });
 
-  protected readonly caliper = computed<{ value: string; words: string; wrong: boolean }>(() => {
-    const text = this.height();
-    if (text.trim() === '') return { value: '', words: 'the row lights', wrong: false };
-    const parsed = arithmetic(text, 'mm', 'height');
-    if (!parsed.ok) return { value: '', words: parsed.faults[0]!.wrong, wrong: true };
-    const rows = this.desk.rows();
-    const factor = this.desk.factor();
-    const calculator = calculatorOf('height');
-    const first = rows[0];
-    if (!first || !factor || !calculator) return { value: '', words: '', wrong: false };
-    const axis = this.desk.record()?.trial.axes.find((a) => a.factor === factor.id);
-    const bandHeight = first.top - first.bottom;
-    const bottoms = this.desk.rows().filter((r) => r.at[1] === 0);
-    // On a ramp the value runs on between the bands.
-    if (axis?.kind === 'ramp') {
-      const last = bottoms[bottoms.length - 1]!;
-      if (parsed.value < first.bottom - 0.2 || parsed.value > last.top + 0.2)
-        return {
-          value: '',
-          words: `${show(parsed.value)} mm is off the specimen, which carries levels from ${show(first.bottom)} to ${show(last.top)} mm; measure again from the bed side`,
-          wrong: true,
-        };
-      const at = (parsed.value - first.bottom) / bandHeight;
-      const half =
-        (Math.abs(rampAt(axis.levels, at + 0.2 / bandHeight) - rampAt(axis.levels, at - 0.2 / bandHeight)) / 2) *
-        factor.shown;
-      return {
-        value: `= ${show(rampAt(axis.levels, at) * factor.shown)} ${factor.unit}`,
-        words: `± ${show(half, 2)} from 0.2 mm of reading`,
-        wrong: false,
-      };
-    }
-    const result = calculate(calculator, {
-      reading: parsed.value,
-      base: first.bottom,
-      bandHeight,
-      levels: bottoms.map((r) => r.level),
-    });
-    if (!result.ok) return { value: '', words: result.faults[0]!.wrong, wrong: true };
-    const values = result.value['values'] as number[];
-    const bands = result.value['bands'] as number[];
-    const say = (v: number) => `${show(v * factor.shown)} ${factor.unit}`;
-    return values.length > 1
-      ? {
-          value: `= ${values.map((v) => show(v * factor.shown)).join(' or ')} ${factor.unit}`,
-          words: 'on a border between bands, within 0.2 mm',
-          wrong: false,
-        }
-      : { value: `= ${say(values[0]!)}`, words: `band ${bands[0]! + 1}`, wrong: false };
-  });
-
   protected readonly answer = computed(() => {
     const choices = this.desk.blind() ? [] : this.desk.choices();
     return choices.length > 0
@@ -555,14 +423,6 @@ export class ReadPanel {
   protected readonly voids = computed(() =>
     (this.desk.settled()?.flags ?? []).filter((f) => f.code === 'void').map((f) => f.message),
   );
-
-  protected measure(text: string): void {
-    this.height.set(text);
-    const parsed = arithmetic(text, 'mm', 'height');
-    if (!parsed.ok) return;
-    const row = this.desk.rows().find((r) => parsed.value >= r.bottom && parsed.value < r.top);
-    this.desk.pointed.set(row?.cell);
-  }
 
   /** Opens the note field for the reading in hand. */
   openNote(): void {

@@ -165,6 +165,10 @@ describe('the desk of a trial', () => {
     expect(await type('14')).toContain('= 225 °C');
     expect(desk.pointed()).toBe(2);
     expect(await type('13,3')).toMatch(/230 or 225 °C.*on a border/s);
+    // A good stretch: its middle, and what it spans.
+    expect(await type('14 to 26 mm')).toMatch(/= 220 °C.*± 5 °C: from 215 to 225/s);
+    expect(await type('26–14')).toContain('give the lower end first');
+    expect(await type('14 to 20 to 26')).toContain('give one height, or two');
     expect(await type('1+2+70')).toContain('off the specimen');
     expect(await type('x')).toContain('not a number');
   });

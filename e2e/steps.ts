@@ -37,9 +37,10 @@ export async function choose(page: Page, label: string, option: string | RegExp)
 
 export const text = async (download: Download): Promise<string> => readFileSync(await download.path(), 'utf8');
 
-/** What axe finds wrong on the page as it stands. */
-export async function axeFindings(page: Page): Promise<string[]> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
+/** What axe finds wrong on the page as it stands; by `rules` alone where they are named. */
+export async function axeFindings(page: Page, rules?: string[]): Promise<string[]> {
+  const axe = new AxeBuilder({ page });
+  const { violations } = await (rules ? axe.withRules(rules) : axe).analyze();
   return violations.map(
     (v) => `${new URL(page.url()).pathname} ${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`,
   );

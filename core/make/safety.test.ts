@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { randomTrial } from '../testing/random-trial';
 import { safeOrRefused } from '../testing/safe-or-refused';
 
-// A tenth of the thousand of `safety.prove.ts`.
+// A few of the thousand of `safety.prove.ts`.
 describe('random trials within and beyond limits', () => {
   it('are refused with a sentence naming the field, or make a safe file', () => {
     let made = 0;
@@ -11,10 +11,10 @@ describe('random trials within and beyond limits', () => {
       fc.property(randomTrial, (trial) => {
         if (safeOrRefused(trial)) made++;
       }),
-      { numRuns: 100, seed: 20261123 },
+      { numRuns: 60, seed: 20261123 },
     );
     // Both happen, or the test shows nothing.
-    expect(made).toBeGreaterThan(20);
-    expect(made).toBeLessThan(95);
+    expect(made).toBeGreaterThan(12);
+    expect(made).toBeLessThan(57);
   }, 240_000);
 });

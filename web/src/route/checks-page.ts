@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { rounded, show } from '#core/base';
 import { engineCheck } from '#core/demo';
@@ -116,13 +116,6 @@ export class ChecksPage {
         .map((r) => ({ id: r.id, words: r.trial.title.split(', ').slice(1).join(', ') || 'plain' })),
     }));
   });
-
-  constructor() {
-    effect(() => {
-      const pair = this.pair();
-      if (pair && this.keeper.currentPair()?.id !== pair.id) this.keeper.choosePair(pair.id);
-    });
-  }
 
   protected plan(specimen: string): void {
     const pair = this.pair();

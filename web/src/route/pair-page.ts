@@ -263,10 +263,6 @@ export class PairPage {
   });
 
   constructor() {
-    effect(() => {
-      const pair = this.pair();
-      if (pair && this.keeper.currentPair()?.id !== pair.id) this.keeper.choosePair(pair.id);
-    });
     effect((onCleanup) => {
       const next = this.nextTrial();
       this.cost.set(undefined);

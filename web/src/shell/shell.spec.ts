@@ -11,6 +11,7 @@ import { FaultToasts } from './fault-toasts';
 import { PairMenu } from './pair-menu';
 import { RouteRail } from './route-rail';
 import { SafeMenu } from './safe-menu';
+import { Shell } from './shell';
 
 const textOf = (element: Element) => element.textContent!.replace(/\s+/g, ' ').trim();
 
@@ -73,6 +74,26 @@ describe('the pair in hand', () => {
     menu.choose(keeper.documents().pairs[2]!.id);
     expect(keeper.currentPair()!.id).toBe(keeper.documents().pairs[2]!.id);
     expect(go).toHaveBeenCalledWith(['/pair', keeper.documents().pairs[2]!.id]);
+  });
+  it('is that of the place, whichever way it was come to', async () => {
+    const { keeper } = await demoDesk();
+    const [heron, plover, osprey] = keeper.documents().pairs.map((p) => p.id) as [string, string, string];
+    const fixture = TestBed.createComponent(Shell);
+    const router = TestBed.inject(Router);
+    const at = async (place: string) => {
+      await router.navigateByUrl(place);
+      await fixture.whenStable();
+      return keeper.currentPair()!.id;
+    };
+    expect(await at(`/pair/${osprey}/wrong`)).toBe(osprey);
+    expect(await at('/trial/demo-plover-temperature?stage=read')).toBe(plover);
+    expect(await at('/trial/demo-heron-temperature/labels')).toBe(heron);
+    // A place of no pair, or of one that is not here, keeps the pair in hand.
+    for (const place of ['/files', '/shelf', '/pair/none/tune', '/trial/none']) expect(await at(place)).toBe(heron);
+    expect(await at(`/pair/${plover}/tune`)).toBe(plover);
+    // Another is chosen: the place it has gone to wins.
+    keeper.choosePair(osprey);
+    expect(await at(`/pair/${osprey}`)).toBe(osprey);
   });
 });
 

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
 import { filter, map } from 'rxjs';
@@ -213,7 +213,20 @@ export class Shell {
     () => this.keeper.currentPair() !== undefined && !this.url().startsWith('/start'),
   );
 
+  /** The pair of the place in hand, whichever way it was come to: a link, a bookmark, the way back. */
+  private readonly pairHere = computed(() => {
+    const [room, id] = this.url().split(/[?#]/)[0]!.split('/').slice(1).map(decodeURIComponent);
+    const pair = room === 'trial' ? this.keeper.find('records', id ?? '')?.pair : room === 'pair' ? id : undefined;
+    return pair !== undefined && this.keeper.find('pairs', pair) ? pair : undefined;
+  });
+
   constructor() {
+    effect(() => {
+      const pair = this.pairHere();
+      untracked(() => {
+        if (pair !== undefined && this.keeper.currentPair()?.id !== pair) this.keeper.choosePair(pair);
+      });
+    });
     void this.keeper.recall('night').then((v) => {
       if (v === true) this.night.set(true);
     });

@@ -2,7 +2,6 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { MessageService } from 'primeng/api';
 import { duration, show } from '#core/base';
-import { Keeper } from '../data/keeper';
 import { PhoneLink } from './phone-link';
 import { PhotoDrawer } from './photo-drawer';
 import { PhotoStrips } from './photo-strips';
@@ -216,7 +215,6 @@ export class TrialPage {
   readonly id = input.required<string>();
   readonly stage = input<string | undefined>();
   protected readonly desk = inject(TrialDesk);
-  private readonly keeper = inject(Keeper);
   private readonly messages = inject(MessageService);
   private readonly readPanel = viewChild(ReadPanel);
   protected readonly settings = signal(false);
@@ -248,10 +246,6 @@ export class TrialPage {
     effect(() => this.desk.id.set(this.id()));
     effect(() => {
       this.desk.stage.set(stages.find((s) => s === this.stage()) ?? this.reached());
-    });
-    effect(() => {
-      const pair = this.desk.record()?.pair;
-      if (pair && this.keeper.currentPair()?.id !== pair) this.keeper.choosePair(pair);
     });
   }
 

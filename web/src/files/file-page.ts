@@ -39,11 +39,13 @@ const roleWords: Record<string, string> = {
         @let i = c.inspection;
         <p class="sum">
           <b>{{ duration(i.time) }}</b> and {{ duration(i.heating) }} heating ·
-          <b>{{ figure(i.filament.mass, 2) }} g</b> {{ figure(i.filament.length / 1000, 2) }} m ·
-          {{ figure(i.filament.cost, 2) }} · <b>{{ i.layers.length }} layers</b> ·
-          {{ i.travel.retractions }} retractions · {{ i.travel.wallCrossings }} wall
-          {{ i.travel.wallCrossings === 1 ? 'crossing' : 'crossings' }} · walls even to
-          {{ figure(100 * i.evenness, 1) }} %
+          <b>{{ figure(i.filament.mass, 2) }} g</b>, {{ figure(i.filament.length / 1000, 2) }} m
+          @if (i.filament.cost > 0) {
+            <span title="in the money of the filament’s price per kg">for {{ figure(i.filament.cost, 2) }}</span>
+          }
+          · <b>{{ i.layers.length }} layers</b> · {{ i.travel.retractions }} retractions ·
+          {{ i.travel.wallCrossings }} wall {{ i.travel.wallCrossings === 1 ? 'crossing' : 'crossings' }} · walls even
+          to {{ figure(100 * i.evenness, 1) }} %
           @if (i.waste > 0) {
             · {{ figure(i.waste, 2) }} g purged
           }
@@ -96,7 +98,7 @@ const roleWords: Record<string, string> = {
                       <th scope="row">tool {{ t.tool + 1 }}</th>
                       <td class="figures">{{ figure(t.length / 1000, 2) }} m</td>
                       <td class="figures">{{ figure(t.mass, 2) }} g</td>
-                      <td class="figures">{{ figure(t.cost, 2) }}</td>
+                      <td class="figures">{{ t.cost > 0 ? 'for ' + figure(t.cost, 2) : '' }}</td>
                     </tr>
                   }
                 </tbody>

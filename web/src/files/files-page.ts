@@ -151,15 +151,21 @@ export class FilesPage {
     (this.shelf.files() ?? []).map((f) => {
       const checked = this.shelf.checked(f.hash);
       const inspection = checked.state === 'checked' ? checked.inspection : undefined;
-      const stops = inspection?.findings.filter((x) => x.severity === 'stop').length ?? 0;
-      const warnings = inspection?.findings.filter((x) => x.severity === 'warn').length ?? 0;
+      const found = (severity: string) => inspection?.findings.filter((x) => x.severity === severity).length ?? 0;
+      const [stops, warnings, notes] = [found('stop'), found('warn'), found('note')];
       return {
         ...f,
         size: f.length > 1e6 ? `${show(f.length / 1e6, 1)} MB` : `${show(f.length / 1e3, 0)} kB`,
         inspection,
         time: inspection && duration(inspection.time),
         mass: inspection && `${show(inspection.filament.mass, 1)} g`,
-        findings: stops ? `${stops} against printing it` : warnings ? `${warnings} to look at` : 'nothing',
+        findings: stops
+          ? `${stops} against printing it`
+          : warnings
+            ? `${warnings} to look at`
+            : notes
+              ? `nothing but ${notes === 1 ? 'a note' : `${notes} notes`}`
+              : 'nothing',
         state:
           checked.state === 'refused'
             ? checked.faults[0]

@@ -1,7 +1,11 @@
 import { show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { cellsOf } from '#core/plan';
+import { settingIds, settingOf, type Settings } from '#core/settings';
 import { comparisonWords, conditionDifferences, settle, type Side } from '#core/settle';
+import { specimenOf } from '#core/specimens';
+import { settingWords } from '#core/trial';
+import { measuresOf } from './measured';
 import type { TrialRecord } from './record';
 import { valueWords } from './tune-sheet';
 
@@ -12,11 +16,7 @@ import { valueWords } from './tune-sheet';
  */
 export function compareRecords(a: TrialRecord, b: TrialRecord): string[] {
   const factor = b.trial.axes[0]?.factor ?? '';
-  const differed = differencesOf(a, b);
-  const what = differed.length === 1 ? [] : differed;
-  const first = comparisonWords(sideOf(a, factor), sideOf(b, factor), what);
-  const only = differed.length === 1 ? [`compared: ${differed[0]}`] : [];
-  return [...only, ...first, ...valuesOf(a, b, factor)];
+  return [...comparisonWords(sideOf(a, factor), sideOf(b, factor), differencesOf(a, b)), ...valuesOf(a, b, factor)];
 }
 
 /** What the two settle to, side by side: their difference and ratio; they are never averaged. */
@@ -43,6 +43,7 @@ function sideOf(record: TrialRecord, factor: string): Side {
   const took = record.prints.flatMap((p) => p.took ?? []);
   return {
     label: `${record.trial.context.filament.name}, ${record.trial.title.split(',')[0] ?? ''}`,
+    measures: measuresOf(record),
     readings: axes.length === 1 ? record.readings.map((r) => ({ ...r, cells: r.cells.map(place) })) : [],
     ...(took.length > 0 && {
       time: took.reduce((s, t) => s + t.time, 0) / took.length,
@@ -51,21 +52,27 @@ function sideOf(record: TrialRecord, factor: string): Side {
   };
 }
 
-/** Everything by which two trials differ, each by name with both values. */
+/** Everything by which two trials differ but for the factors that they vary, each by name with both values. */
 export function differencesOf(a: TrialRecord, b: TrialRecord): string[] {
   const [x, y] = [a.trial, b.trial];
-  const own = (name: string, p: string | number, q: string | number) =>
-    p === q ? [] : [`${name}: ${typeof p === 'number' ? show(p) : p} / ${typeof q === 'number' ? show(q) : q}`];
-  const settings = (t: typeof x): Record<string, unknown> => ({ ...t.baseline, ...t.frozen });
-  const [s, t] = [settings(x), settings(y)];
-  const varied = new Set([...x.axes, ...y.axes].flatMap((q) => factorOf(q.factor)?.setting ?? []));
-  const changed = Object.keys(s).filter((key) => s[key] !== t[key] && !varied.has(key as never));
+  const own = (name: string, of: (context: typeof x.context) => string | number) => {
+    const [p, q] = [of(x.context), of(y.context)];
+    return p === q ? [] : [`${name}: ${p || '–'} / ${q || '–'}`];
+  };
+  const [s, t] = [x, y].map((q) => ({ ...q.baseline, ...q.frozen })) as [Settings, Settings];
+  const varied = new Set<string>([...x.axes, ...y.axes].flatMap((q) => factorOf(q.factor)?.setting ?? []));
+  const changed = settingIds.filter((id) => s[id] !== t[id] && !varied.has(id));
   return [
-    ...own('printer', x.context.printer.name, y.context.printer.name),
-    ...own('nozzle', x.context.printer.nozzle.diameter, y.context.printer.nozzle.diameter),
-    ...own('filament', x.context.filament.name, y.context.filament.name),
-    ...own('specimen', x.specimen.id, y.specimen.id),
-    ...(changed.length > 0 ? [`settings: ${changed.slice(0, 8).join(', ')}${changed.length > 8 ? ' …' : ''}`] : []),
+    ...own('printer', (c) => c.printer.name),
+    ...own('nozzle', (c) => `${c.printer.nozzle.diameter} ${c.printer.nozzle.material}`),
+    ...own('filament', (c) => c.filament.name),
+    ...own('batch', (c) => c.filament.batch ?? ''),
+    ...(x.specimen.id === y.specimen.id
+      ? []
+      : [`specimen: ${specimenName(x.specimen.id)} / ${specimenName(y.specimen.id)}`]),
+    ...changed.map((id) => `${settingOf(id).label}: ${settingWords(id, s[id])} / ${settingWords(id, t[id])}`),
     ...conditionDifferences([...a.prints.slice(-1), ...b.prints.slice(-1)]),
   ];
 }
+
+const specimenName = (id: string): string => specimenOf(id)?.label ?? id;

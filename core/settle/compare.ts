@@ -1,5 +1,5 @@
 import { listed, show } from '#core/base';
-import { qualityOf, scoreOf, type Reading } from '#core/judge';
+import { counted, measureOf, qualityOf, scoreOf, type Measure, type Reading } from '#core/judge';
 
 /** A print as far as its conditions go. */
 export interface Conditions {
@@ -25,30 +25,52 @@ export function conditionDifferences(prints: readonly Conditions[]): string[] {
 export interface Side {
   label: string;
   readings: readonly Reading[];
+  /** The quantities measured on it, the user's own too; the catalogue's where left out. */
+  measures?: readonly Measure[];
   time?: number;
   mass?: number;
 }
 
-/** Two sides on one quality: their means, the difference with its standard error, and how many cells both were read on. */
+/** Two sides on one track: their means, the difference with its 95 % bound, and how many cells both were read on. */
 export interface Difference {
   track: string;
   label: string;
+  unit: string;
+  better: Measure['better'];
   means: [number, number];
   difference: number;
-  error: number;
+  /** ± of the difference with 95 %; NaN where a single cell tells nothing of it. */
+  bound: number;
+  clear: boolean;
   n: number;
+}
+
+// A whole score is sure to half a point: the difference of two has at least the variance 2/12 (Sheppard 1898).
+const SCORE = { unit: '', better: 'more', variance: 1 / 6, least: 0.3 } as const;
+
+/** What a track is read in, what is better on it, and the least that its differences can vary and be worth naming. */
+function scaleOf(track: string, { measures: own }: Side) {
+  const quality = qualityOf(track);
+  if (quality) return { ...SCORE, label: quality.label };
+  const measure = own?.find((m) => m.id === track) ?? measureOf(track);
+  if (!measure) return { ...SCORE, label: track };
+  const { label, unit, better, error } = measure;
+  // The ± of an instrument is taken for two standard deviations.
+  return { label, unit, better, variance: error ** 2 / 2, least: error };
 }
 
 /**
  * The difference between two sides on every track that both were read on, cell by cell (paired): mean of the
- * differences, and its standard error s/√n.
+ * differences, and Student's interval about it, t₀.₉₇₅(n − 1) · s/√n (Student 1908).
  */
 export function differences(a: Side, b: Side): Difference[] {
   const byCell = (side: Side, track: string) => {
-    const cells = new Map<number, number[]>();
-    for (const r of side.readings) {
-      const value = r.excluded === undefined && r.track === track ? scoreOf(r.value) : undefined;
-      if (value !== undefined) for (const c of r.cells) cells.set(c, [...(cells.get(c) ?? []), value]);
+    const cells = new Map<string, number[]>();
+    for (const r of counted(side.readings)) {
+      const value = r.track === track ? scoreOf(r.value) : undefined;
+      // Of a series in time, like is compared with like.
+      const keys = value === undefined ? [] : r.cells.map((c) => `${c} ${r.after ?? ''}`);
+      for (const key of keys) cells.set(key, [...(cells.get(key) ?? []), value!]);
     }
     return cells;
   };
@@ -59,19 +81,22 @@ export function differences(a: Side, b: Side): Difference[] {
       const there = other.get(cell);
       return there ? [[mean(values), mean(there)] as const] : [];
     });
-    if (pairs.length === 0) return [];
+    const n = pairs.length;
+    if (n === 0) return [];
+    const { variance: floor, least, ...scale } = scaleOf(track, b);
     const deltas = pairs.map(([x, y]) => y - x);
     const difference = mean(deltas);
-    const variance =
-      deltas.length > 1 ? deltas.reduce((s, v) => s + (v - difference) ** 2, 0) / (deltas.length - 1) : NaN;
+    const variance = n > 1 ? deltas.reduce((s, v) => s + (v - difference) ** 2, 0) / (n - 1) : NaN;
+    const bound = studentOf(n - 1) * Math.sqrt(Math.max(variance, floor) / n);
     return [
       {
         track,
-        label: qualityOf(track)?.label ?? track,
+        ...scale,
         means: [mean(pairs.map((p) => p[0])), mean(pairs.map((p) => p[1]))] as [number, number],
         difference,
-        error: Math.sqrt(variance / deltas.length),
-        n: pairs.length,
+        bound,
+        clear: Math.abs(difference) > bound && Math.abs(difference) >= least,
+        n,
       },
     ];
   });
@@ -79,24 +104,43 @@ export function differences(a: Side, b: Side): Difference[] {
 
 const mean = (v: readonly number[]): number => v.reduce((x, y) => x + y, 0) / v.length;
 
-/** A comparison in words; what else differed is named first, since then it cannot be told which of them did it. */
+// Fisher and Yates, Statistical Tables, table III: the value exceeded either way with 5 %.
+const STUDENT = [NaN, 12.706, 4.303, 3.182, 2.776, 2.571, 2.447, 2.365, 2.306, 2.262, 2.228];
+
+/** Student's t₀.₉₇₅; beyond the table the first terms of its expansion about the normal (Fisher 1925). */
+export function studentOf(freedom: number): number {
+  const z = 1.959964;
+  return (
+    STUDENT[freedom] ?? z + (z ** 3 + z) / (4 * freedom) + (5 * z ** 5 + 16 * z ** 3 + 3 * z) / (96 * freedom * freedom)
+  );
+}
+
+/** A comparison in words; what else differed is named first, since of several nothing tells which of them did it. */
 export function comparisonWords(a: Side, b: Side, differed: readonly string[]): string[] {
-  const all = differences(a, b);
-  const told = all.map((d) => {
-    const clear = d.n > 1 && Math.abs(d.difference) > 2 * d.error && Math.abs(d.difference) >= 0.3;
-    const better = d.difference > 0 ? b.label : a.label;
-    return `${d.label}: ${show(d.means[0], 1)} against ${show(d.means[1], 1)}${clear ? `, ${better} is better by ${show(Math.abs(d.difference), 1)} ± ${show(2 * d.error, 1)}` : ', no clear difference'} (${d.n} cells)`;
+  const told = differences(a, b).map((d) => {
+    const digits = d.unit === '' ? 1 : 2;
+    const say = (v: number) => `${show(v, digits)} ${d.unit}`.trim();
+    const by = `by ${show(Math.abs(d.difference), digits)} ± ${say(d.bound)}`;
+    const winner = d.difference > 0 === (d.better === 'more') ? b.label : a.label;
+    const apart = d.better === 'neither' ? `they differ ${by}` : `${winner} is better ${by}`;
+    const where = `${d.n} ${d.n === 1 ? 'cell' : 'cells'}`;
+    return `${d.label}: ${show(d.means[0], digits)} against ${say(d.means[1])}, ${d.clear ? apart : 'no clear difference'} (${where})`;
   });
   const costs = (['time', 'mass'] as const).flatMap((k) => {
     const [x, y] = [a[k], b[k]];
-    return x !== undefined && y !== undefined && x > 0
-      ? [`${k === 'time' ? 'time' : 'filament'}: ${show((100 * (y - x)) / x, 0)} %`]
-      : [];
+    if (x === undefined || y === undefined || !(x > 0)) return [];
+    const share = (100 * (y - x)) / x;
+    const name = k === 'time' ? 'time' : 'filament';
+    return Math.abs(share) < 0.5
+      ? [`${name}: the same`]
+      : [`${name}: ${b.label} takes ${show(Math.abs(share), 0)} % ${share > 0 ? 'more' : 'less'}`];
   });
+  const first =
+    differed.length > 1
+      ? `more than one thing differed between them, so neither can be held to account: ${listed([...differed])}`
+      : `one thing differed between them: ${differed[0]}`;
   return [
-    ...(differed.length > 0
-      ? [`more than one thing differed between them, so neither can be held to account: ${listed([...differed])}`]
-      : []),
+    ...(differed.length > 0 ? [first] : []),
     ...(told.length > 0 ? told : ['no track was read on both']),
     ...costs,
   ];

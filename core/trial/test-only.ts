@@ -6,9 +6,10 @@ import type { Trial } from './schema';
 export const testOnlyWords = ({ baseline, frozen }: Pick<Trial, 'baseline' | 'frozen'>): string[] =>
   (Object.keys(frozen) as SettingId[])
     .filter((id) => frozen[id] !== undefined && frozen[id] !== baseline[id])
-    .map((id) => `${catalogue[id].label} ${valueOf(id, frozen[id]!)} (else ${valueOf(id, baseline[id])})`);
+    .map((id) => `${catalogue[id].label} ${settingWords(id, frozen[id]!)} (else ${settingWords(id, baseline[id])})`);
 
-function valueOf(id: SettingId, value: number | string): string {
+/** The value of a setting in words, as it is shown. */
+export function settingWords(id: SettingId, value: number | string): string {
   const { unit, shown = 1 } = settingOf(id);
   return typeof value === 'number' ? `${show(value * shown)} ${unit}`.trim() : value;
 }

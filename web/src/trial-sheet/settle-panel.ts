@@ -313,6 +313,7 @@ export class SettlePanel {
     const ownSide = (print: string, label: string) => ({
       label,
       readings: own.readings.filter((r) => r.print === print),
+      measures: this.desk.measures(),
     });
     if (kind === 'print') {
       const other = own.prints.find((p) => p.id === id);

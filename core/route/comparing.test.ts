@@ -1,0 +1,99 @@
+import { describe, expect, it } from 'vitest';
+import { demoData } from '#core/demo';
+import { compareRecords, differencesOf, type TrialRecord } from '.';
+
+const demo = demoData().records.find((r) => r.id === 'demo-heron-temperature')!;
+const with_ = (change: (r: TrialRecord) => void): TrialRecord => {
+  const copy = structuredClone(demo);
+  change(copy);
+  return copy;
+};
+
+describe('what two trials differ by', () => {
+  it('is nothing for the same, whatever levels they vary', () => {
+    expect(differencesOf(demo, demo)).toEqual([]);
+    const other = with_((r) => {
+      r.trial.axes[0]!.levels = [250, 245];
+      // The factor that is varied has its own value in each cell.
+      r.trial.baseline.nozzleTemperature = 231;
+    });
+    expect(differencesOf(demo, other)).toEqual([]);
+  });
+  it('names printer, nozzle, filament, batch, specimen, settings and conditions with both values', () => {
+    const { baseline, frozen, context } = demo.trial;
+    const was = { ...baseline, ...frozen };
+    const seam = was.seam === 'rear' ? 'aligned' : 'rear';
+    const other = with_((r) => {
+      r.trial.context.printer.name = 'Coot';
+      r.trial.context.printer.nozzle.material = 'hardened';
+      r.trial.context.filament.name = 'Fen PLA';
+      r.trial.context.filament.batch = 'B 9';
+      r.trial.specimen.id = 'plate';
+      r.trial.frozen = { ...r.trial.frozen, retractionDistance: 1.75, fan: 0.35, seam };
+      r.prints.at(-1)!.conditions['room'] = '30 °C';
+    });
+    const said = differencesOf(demo, other);
+    expect(said).toContain(`printer: ${context.printer.name} / Coot`);
+    expect(said).toContain('nozzle: 0.4 brass / 0.4 hardened');
+    expect(said).toContain(`filament: ${context.filament.name} / Fen PLA`);
+    expect(said).toContainEqual(expect.stringMatching(/^batch: .+ \/ B 9$/));
+    expect(said).toContainEqual(expect.stringMatching(/^specimen: .+ \/ .+$/));
+    expect(said).toContain(`retraction distance: ${was.retractionDistance} mm / 1.75 mm`);
+    // As it is shown: a share as percent.
+    expect(said).toContainEqual(expect.stringMatching(/^fan.*: \d+ % \/ 35 %$/));
+    expect(said).toContain(`seam: ${was.seam} / ${seam}`);
+    expect(said).toContainEqual(expect.stringMatching(/^room: .* \/ 30 °C$/));
+    expect(said).toHaveLength(9);
+  });
+  it('takes what a trial held over what its pair says', () => {
+    const one = with_((r) => (r.trial.frozen = { ...r.trial.frozen, zHop: 0.4 }));
+    const two = with_((r) => (r.trial.baseline.zHop = 0.4));
+    expect(differencesOf(one, two)).toEqual([]);
+  });
+});
+
+describe('two trials against one another', () => {
+  it('meet by equal levels, however their cells are numbered', () => {
+    // The same scores at the same temperatures, but listed from the other end and one level short.
+    const other = with_((r) => {
+      const n = r.trial.axes[0]!.levels.length;
+      r.trial.axes[0]!.levels = r.trial.axes[0]!.levels.slice(1).reverse();
+      r.readings = r.readings.flatMap((q) => {
+        const cells = q.cells.filter((c) => c > 0).map((c) => n - 1 - c);
+        return cells.length > 0 ? [{ ...q, cells }] : [];
+      });
+    });
+    const said = compareRecords(demo, other);
+    const stringing = said.find((w) => w.startsWith('stringing:'))!;
+    const [, mine, theirs] = /: ([\d.]+) against ([\d.]+), no clear difference \(7 cells\)/.exec(stringing)!;
+    expect(mine).toBe(theirs);
+  });
+  it('say what each settles to, the difference and ratio, and whether their bands meet; nothing is averaged', () => {
+    const [value] = compareRecords(demo, demo).filter((w) => w.startsWith('value:'));
+    expect(value).toBe('value: 245 °C against 245 °C, difference 0 °C, ratio 1; their bands meet');
+    const hotter = with_((r) => {
+      r.trial.axes[0]!.levels = r.trial.axes[0]!.levels.map((v) => v + 30);
+    });
+    const words = compareRecords(demo, hotter);
+    expect(words.find((w) => w.startsWith('value:'))).toMatch(
+      /^value: 245 °C against 275 °C, difference 30 °C, ratio 1\.122; their bands do not meet$/,
+    );
+    // 260 and 265 °C alone are on both.
+    expect(words.find((w) => w.startsWith('stringing:'))).toContain('(2 cells)');
+  });
+  it('lead with the one thing that differs, or with all that do', () => {
+    const room = with_((r) => (r.prints.at(-1)!.conditions['room'] = '30 °C'));
+    expect(compareRecords(demo, room)[0]).toMatch(/^one thing differed between them: room: .* \/ 30 °C$/);
+    const more = with_((r) => {
+      r.prints.at(-1)!.conditions['room'] = '30 °C';
+      r.trial.frozen = { ...r.trial.frozen, retractionDistance: 1.75, zHop: 0.9 };
+    });
+    expect(compareRecords(demo, more)[0]).toMatch(/^more than one thing differed .*retraction distance.*Z-hop.*room/);
+  });
+  it('say nothing of values where one of them is not read', () => {
+    const unread = with_((r) => (r.readings = []));
+    const said = compareRecords(demo, unread);
+    expect(said).toContain('no track was read on both');
+    expect(said.some((w) => w.startsWith('value:'))).toBe(false);
+  });
+});

@@ -150,6 +150,10 @@ test('two prints that differed in more than the levels are called confounded, by
   ).toBeVisible();
   await page.getByText('compare', { exact: true }).click();
   await page.getByLabel('Compare with').selectOption({ index: 1 });
+  // However long its words, the choice keeps to its own column.
+  const acts = (await page.getByRole('region', { name: 'Act' }).boundingBox())!;
+  const choice = (await page.getByLabel('Compare with').boundingBox())!;
+  expect(choice.x + choice.width).toBeLessThanOrEqual(acts.x);
   await expect(page.getByText(/more than one thing differed between them.*firmware: 2\.1 \/ 2\.2/)).toBeVisible();
   await expect(page.getByText(/^stringing: .* against .*\(8 cells\)$/)).toBeVisible();
 });

@@ -53,7 +53,7 @@ describe('comparing two prints', () => {
     const side = { label: 'a', readings: said('stringing', [1, 2]) };
     expect(comparisonWords(side, side, ['room: 18 / 24'])[0]).toBe('one thing differed between them: room: 18 / 24');
     expect(comparisonWords(side, side, ['room: 18 / 24', 'drying: none / 6 h'])[0]).toBe(
-      'more than one thing differed between them, so neither can be held to account: room: 18 / 24 and drying: none / 6 h',
+      'more than one thing differed between them, so neither can be held to account: room: 18 / 24; drying: none / 6 h',
     );
   });
   it('knows of a measured quantity whether more or less is better, and what its instrument tells', () => {

@@ -1,4 +1,4 @@
-import { listed, show } from '#core/base';
+import { show } from '#core/base';
 import { counted, measureOf, qualityOf, scoreOf, type Measure, type Reading } from '#core/judge';
 
 /** A print as far as its conditions go. */
@@ -137,7 +137,7 @@ export function comparisonWords(a: Side, b: Side, differed: readonly string[]): 
   });
   const first =
     differed.length > 1
-      ? `more than one thing differed between them, so neither can be held to account: ${listed([...differed])}`
+      ? `more than one thing differed between them, so neither can be held to account: ${differed.join('; ')}`
       : `one thing differed between them: ${differed[0]}`;
   return [
     ...(differed.length > 0 ? [first] : []),

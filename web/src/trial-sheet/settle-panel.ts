@@ -110,7 +110,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           <p [class.wrong]="f.code === 'void' || f.code === 'confounded'" role="status">{{ f.message }}.</p>
         }
         @if (others().length > 0) {
-          <details class="compare">
+          <details class="compare" #compare (toggle)="comparing.set(compare.open)">
             <summary>compare</summary>
             <select aria-label="Compare with" [ngModel]="against()" (ngModelChange)="against.set($event)">
               <option value="">with …</option>
@@ -118,9 +118,6 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
                 <option [value]="o.id">{{ o.label }}</option>
               }
             </select>
-            @for (w of comparison(); track w) {
-              <p class="small" [class.wrong]="w.startsWith('more than one')">{{ w }}</p>
-            }
           </details>
         }
       </section>
@@ -148,6 +145,13 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
       @if (!desk.columns() && desk.tracks().length > 0) {
         <st-trade-off />
       }
+      @if (comparing() && comparison().length > 0) {
+        <section aria-label="Compared" class="compared">
+          @for (w of comparison(); track w) {
+            <p class="small" [class.wrong]="w.startsWith('more than one')">{{ w }}</p>
+          }
+        </section>
+      }
     } @else {
       <div class="empty">
         <p>There is nothing to settle yet: this trial has not been printed and read.</p>
@@ -169,6 +173,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
     }
     section {
       display: grid;
+      grid-template-columns: minmax(0, 1fr);
       gap: 5px;
       align-content: start;
       min-width: 0;
@@ -207,6 +212,10 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
     .whole {
       grid-column: span 2;
     }
+    .compared {
+      grid-column: 2 / -1;
+      max-width: 78ch;
+    }
     .compare summary {
       cursor: pointer;
       color: var(--madder);
@@ -221,6 +230,9 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
     @media (max-width: 760px) {
       :host {
         grid-template-columns: minmax(0, 1fr);
+      }
+      .compared {
+        grid-column: auto;
       }
     }
   `,
@@ -304,6 +316,7 @@ export class SettlePanel {
     return [...prints, ...trials].slice(0, 60);
   });
   protected readonly against = signal('');
+  protected readonly comparing = signal(false);
   /** What the comparison says, the difference in conditions first. */
   protected readonly comparison = computed(() => {
     const own = this.desk.record();

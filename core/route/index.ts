@@ -7,3 +7,4 @@ export * from './symptoms';
 export * from './phone';
 export * from './pairing';
 export * from './measured';
+export * from './printed';

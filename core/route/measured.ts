@@ -4,5 +4,5 @@ import type { TrialRecord } from './record';
 /** What is measured on a trial: quantities of the catalogue, and the user's own. */
 export const measuresOf = ({ trial, measures }: Pick<TrialRecord, 'trial' | 'measures'>): Measure[] => [
   ...measuredOn(trial),
-  ...(measures ?? []).map((m): Measure => ({ ...m, how: `± ${m.error} ${m.unit}` })),
+  ...(measures ?? []).map((m): Measure => ({ ...m, how: m.error > 0 ? `± ${m.error} ${m.unit}` : '' })),
 ];

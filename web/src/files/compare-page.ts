@@ -188,8 +188,11 @@ import { LayerOverlay } from './layer-overlay';
       display: block;
       white-space: nowrap;
     }
-    tbody th {
-      white-space: nowrap;
+    tbody th,
+    .settings thead th {
+      min-width: 120px;
+      max-width: 230px;
+      overflow-wrap: anywhere;
     }
     tr.base td,
     tr.base th {

@@ -114,6 +114,12 @@ import { FileShelf } from './file-shelf';
       align-items: center;
       margin: 16px 0;
     }
+    td.figures {
+      white-space: nowrap;
+    }
+    tbody th {
+      overflow-wrap: anywhere;
+    }
     .empty {
       padding: 36px;
       border: 1.5px dashed var(--line);

@@ -1,7 +1,9 @@
 import { TestBed } from '@angular/core/testing';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { demoData } from '#core/demo';
+import { judgedOn } from '#core/judge';
 import { sayingSchema, type Saying, type TrialRecord } from '#core/route';
+import { trialOfKind } from '#core/trial';
 import { PhonePage } from './phone-page';
 
 /** The desk's end of the line, in the phone's browser. */
@@ -150,6 +152,58 @@ describe('the phone at the printer', () => {
     expect(host.querySelector('[role=alert]')).toBeNull();
     expect(said).toMatchObject([{ kind: 'measure', record: plover.id, value: 1 }]);
     expect(field.value).toBe('');
+  });
+  it('shows in the cells what is measured, and keeps a figure and a note that did not arrive', async () => {
+    const own = { id: 'own-gap', label: 'gap', unit: 'mm', better: 'less' as const, error: 0.02 };
+    const print = plover.prints.at(-1)!.id;
+    const gap = { print, cells: [1], track: own.id, value: 0.35, judge: 'me', replicate: 1 };
+    show({ ...plover, measures: [own], readings: [...plover.readings, gap] });
+    await press(/measure/i);
+    const cells = [...host.querySelectorAll('.rows button span')].map((c) => c.textContent.trim());
+    expect(cells.slice(0, 3)).toEqual(['·', '0.35', '·']);
+    answer = () => Promise.reject(new Error('offline'));
+    const field = host.querySelector<HTMLInputElement>('.measure input')!;
+    field.value = '0.4';
+    await press('Add');
+    expect(field.value).toBe('0.4');
+    const note = host.querySelector<HTMLInputElement>('[aria-label=Note]')!;
+    note.value = 'held to the light';
+    note.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
+    await new Promise((go) => setTimeout(go));
+    expect(note.value).toBe('held to the light');
+    // Out of the field by the button: said once, though the field says that it changed as well.
+    answer = () => Promise.resolve({ ok: true, status: 204, text: () => Promise.resolve('') });
+    said.length = 0;
+    field.dispatchEvent(new Event('change'));
+    await press('Add');
+    expect(said).toMatchObject([{ kind: 'measure', value: 0.4 }]);
+    expect(field.value).toBe('');
+  });
+  it('goes straight to what is measured where nothing is judged', () => {
+    const { context, baseline } = plover.trial;
+    const trial = trialOfKind('feed-check', context, baseline)!;
+    show({ ...plover, id: 'feed', trial, readings: [] });
+    expect(host.querySelectorAll('.measure').length).toBeGreaterThan(0);
+    expect(host.querySelector('.scores, .ways, select')).toBeNull();
+  });
+  it('reads each cell in its own print where every level is one', () => {
+    const { context, baseline } = plover.trial;
+    const trial = trialOfKind('layer-heights', context, baseline)!;
+    expect(trial.axes[0]!.along).toBe('print');
+    const prints = [0, 1].map((index) => ({ ...plover.prints[0]!, id: `print ${index}`, index }));
+    const track = judgedOn(trial)[0]!.id;
+    const read = (cell: number, print: number, value: number) => ({
+      print: `print ${print}`,
+      cells: [cell],
+      track,
+      value,
+      judge: 'me',
+      replicate: 1,
+    });
+    // The second is said of a cell that lies in the other print.
+    show({ ...plover, id: 'by print', trial, prints, readings: [read(0, 0, 3), read(1, 0, 1), read(1, 1, 4)] });
+    const cells = [...host.querySelectorAll('.rows button span')].map((c) => c.textContent.trim());
+    expect(cells.slice(0, 2)).toEqual(['3', '4']);
   });
   it('keeps a note with its cell, and another judge’s name with what is said', async () => {
     show();

@@ -2,7 +2,16 @@ import { ChangeDetectionStrategy, Component, computed, signal, type OnDestroy } 
 import { FormsModule } from '@angular/forms';
 import { parse, show, toBase64 } from '#core/base';
 import { measuredFrom, readingAt, type Measure, type Reading } from '#core/judge';
-import { answersFor, inOrderOf, measuresOf, pairingOf, sheetSchema, type Saying, type TrialRecord } from '#core/route';
+import {
+  answersFor,
+  inOrderOf,
+  measuresOf,
+  pairingOf,
+  printOfCell,
+  sheetSchema,
+  type Saying,
+  type TrialRecord,
+} from '#core/route';
 import { planned } from '#core/trial';
 import { marked } from '../data/desk-relay';
 import { blinded, placeWords, readingWords, rowsOf, stepOn, tracksOf, type Spot } from '../trial-sheet/sheet-model';
@@ -20,17 +29,20 @@ const MOST_SIDE = 1600;
       <h1>{{ r.trial.title }}</h1>
       @if (!print()) {
         <p>This trial is not printed yet. Once it is, it is read here.</p>
-      } @else if (track(); as t) {
+      } @else {
+        @let t = track();
         <p class="state" role="status">{{ state() }}</p>
-        <select
-          aria-label="What is read"
-          [ngModel]="t.id"
-          (ngModelChange)="spot.set({ cell: spot().cell, track: $event })"
-        >
-          @for (q of tracks(); track q.id) {
-            <option [value]="q.id">{{ q.label }}</option>
-          }
-        </select>
+        @if (t && way() !== 'measures') {
+          <select
+            aria-label="What is read"
+            [ngModel]="t.id"
+            (ngModelChange)="spot.set({ cell: spot().cell, track: $event })"
+          >
+            @for (q of tracks(); track q.id) {
+              <option [value]="q.id">{{ q.label }}</option>
+            }
+          </select>
+        }
         @if (way() !== 'pairs') {
           <div class="rows" role="group" aria-label="Cells">
             @for (row of rows(); track row.cell) {
@@ -39,22 +51,26 @@ const MOST_SIDE = 1600;
                 [class.here]="row.cell === spot().cell"
                 [attr.aria-pressed]="row.cell === spot().cell"
                 [style.--level]="color(row.share)"
-                (click)="spot.set({ cell: row.cell, track: t.id })"
+                (click)="spot.set({ cell: row.cell, track: spot().track })"
               >
                 <b>{{ row.label }}</b> <span class="figures">{{ short(row.cell) }}</span>
               </button>
             }
           </div>
         }
-        <div class="ways" role="group" aria-label="How it is read">
-          @for (w of ways(); track w.id) {
-            <button type="button" [attr.aria-pressed]="way() === w.id" (click)="way.set(w.id)">{{ w.words }}</button>
-          }
-        </div>
+        @if (ways().length > 1) {
+          <div class="ways" role="group" aria-label="How it is read">
+            @for (w of ways(); track w.id) {
+              <button type="button" [attr.aria-pressed]="way() === w.id" (click)="chosen.set(w.id)">
+                {{ w.words }}
+              </button>
+            }
+          </div>
+        }
         @switch (way()) {
           @case ('pairs') {
             @if (asked(); as pair) {
-              <p class="look">Which is better on {{ t.label }}? {{ t.look }} {{ answered() }} answered.</p>
+              <p class="look">Which is better on {{ t?.label }}? {{ t?.look }} {{ answered() }} answered.</p>
               <div class="pair">
                 <button type="button" (click)="prefer('a')">
                   <b>{{ name(pair[0]) }}</b> {{ placeOf(pair[0]) }}
@@ -65,34 +81,37 @@ const MOST_SIDE = 1600;
                 <button type="button" class="tie" (click)="prefer('tie')">no difference</button>
               </div>
             } @else {
-              <p role="status">The order on {{ t.label }} is known, by {{ answered() }} answers; the desk shows it.</p>
+              <p role="status">The order on {{ t?.label }} is known, by {{ answered() }} answers; the desk shows it.</p>
             }
           }
           @case ('measures') {
             @for (m of measures(); track m.id) {
-              <label class="measure"
-                ><span
-                  >{{ m.label }}{{ m.unit ? ', ' + m.unit : '' }} <i class="figures">{{ measured(m.id) }}</i></span
+              <div class="measure">
+                <label [for]="'m-' + m.id"
+                  >{{ m.label }}{{ m.unit ? ', ' + m.unit : '' }}
+                  <i class="figures">{{ measured(spot().cell, m.id) }}</i></label
                 >
                 <input
-                  inputmode="decimal"
+                  [id]="'m-' + m.id"
+                  [attr.inputmode]="m.unit === 'yes/no' ? 'text' : 'decimal'"
                   autocomplete="off"
                   enterkeyhint="done"
-                  [placeholder]="m.how"
                   #figure
                   (keydown.enter)="measure(m, figure)"
                   (change)="measure(m, figure)"
                 />
-              </label>
+                <button type="button" [attr.aria-label]="'Add ' + m.label" (click)="measure(m, figure)">Add</button>
+                <span class="how">{{ m.how }}</span>
+              </div>
             }
             @if (problem(); as p) {
               <p class="wrong" role="alert">{{ p }}</p>
             }
           }
           @default {
-            <p class="look">{{ t.look }}</p>
-            <div class="scores" role="group" [attr.aria-label]="t.label">
-              @for (a of t.anchors; track $index) {
+            <p class="look">{{ t?.look }}</p>
+            <div class="scores" role="group" [attr.aria-label]="t?.label">
+              @for (a of t?.anchors; track $index) {
                 <button type="button" [class.on]="now()?.value === $index" (click)="say($index)">
                   <b>{{ $index }}</b> {{ a }}
                 </button>
@@ -261,8 +280,24 @@ const MOST_SIDE = 1600;
     }
     .measure {
       display: grid;
-      gap: 4px;
+      grid-template-columns: minmax(0, 1fr) 84px;
+      gap: 4px 8px;
       font-size: 14px;
+    }
+    .measure label,
+    .measure .how {
+      grid-column: 1 / -1;
+    }
+    .measure .how {
+      font-size: 13px;
+      color: var(--ink-soft);
+    }
+    .measure button {
+      border: 1px solid var(--line-strong);
+      border-radius: 6px;
+      background: var(--well);
+      color: inherit;
+      font: inherit;
     }
     .measure i {
       color: var(--ink-soft);
@@ -289,21 +324,28 @@ export class PhonePage implements OnDestroy {
     return result?.ok ? result.value : undefined;
   });
   /** Scores, pairs, or what is measured. */
-  protected readonly way = signal<'scores' | 'pairs' | 'measures'>('scores');
+  protected readonly chosen = signal<'scores' | 'pairs' | 'measures'>('scores');
+  /** The one chosen; what is only measured has no scores. */
+  protected readonly way = computed(() => {
+    const ways = this.ways();
+    return (ways.find((w) => w.id === this.chosen()) ?? ways[0])?.id ?? 'scores';
+  });
   protected readonly problem = signal<string | undefined>(undefined);
   protected readonly rows = computed(() => {
     const plan = this.plan();
     const confirming = this.record()?.confirms !== undefined && this.record()?.settledOn === undefined;
     const rows = plan ? rowsOf(plan) : [];
-    return confirming || this.way() === 'pairs' ? blinded(rows) : rows;
+    return confirming || this.chosen() === 'pairs' ? blinded(rows) : rows;
   });
   protected readonly measures = computed(() => {
     const record = this.record();
     return record ? measuresOf(record) : [];
   });
   protected readonly ways = computed(() => [
-    { id: 'scores' as const, words: 'scores' },
-    ...(this.rows().length > 2 ? [{ id: 'pairs' as const, words: 'which is better?' }] : []),
+    ...(this.tracks().length > 0 ? [{ id: 'scores' as const, words: 'scores' }] : []),
+    ...(this.tracks().length > 0 && this.cells().length > 2
+      ? [{ id: 'pairs' as const, words: 'which is better?' }]
+      : []),
     ...(this.measures().length > 0 ? [{ id: 'measures' as const, words: 'measured' }] : []),
   ]);
   private readonly pairing = computed(() => {
@@ -324,6 +366,7 @@ export class PhonePage implements OnDestroy {
     return plan ? tracksOf(plan) : [];
   });
   protected readonly track = computed(() => this.tracks().find((t) => t.id === this.spot().track) ?? this.tracks()[0]);
+  private readonly cells = computed(() => this.plan()?.cells ?? []);
   protected readonly print = computed(() => this.record()?.prints.at(-1));
   protected readonly now = computed(() => this.readingOf(this.spot().cell));
   protected readonly words = computed(() => {
@@ -350,14 +393,20 @@ export class PhonePage implements OnDestroy {
     this.source.close();
   }
 
-  private readingOf(cell: number): Reading | undefined {
+  private printOf(cell: number): string | undefined {
     const record = this.record();
-    const print = this.print();
-    const own = record?.readings.filter((r) => r.judge === this.judge()) ?? [];
-    return print && readingAt(own, print.id, cell, this.track()?.id ?? '');
+    return record && printOfCell(record, this.cells(), cell)?.id;
   }
 
+  private readingOf(cell: number): Reading | undefined {
+    const own = this.record()?.readings.filter((r) => r.judge === this.judge()) ?? [];
+    const print = this.printOf(cell);
+    return print === undefined ? undefined : readingAt(own, print, cell, this.track()?.id ?? '');
+  }
+
+  /** What stands on a cell: its score on the track in hand, or its first quantity. */
   protected short(cell: number): string {
+    if (this.way() === 'measures') return this.measured(cell, this.measures()[0]?.id ?? '') || '·';
     const value = this.readingOf(cell)?.value;
     return value === undefined ? '·' : value === 'broke' ? '✕' : value === 'cannot tell' ? '?' : String(value);
   }
@@ -395,9 +444,11 @@ export class PhonePage implements OnDestroy {
     void this.send({ kind: 'pair', record: record.id, track: track.id, a, b, result, judge: this.judge() });
   }
 
-  protected measured(track: string): string {
-    const { cell } = this.spot();
-    const own = (this.record()?.readings ?? []).filter((r) => r.track === track && r.cells.includes(cell));
+  protected measured(cell: number, track: string): string {
+    const print = this.printOf(cell);
+    const own = (this.record()?.readings ?? []).filter(
+      (r) => r.track === track && r.print === print && r.cells.includes(cell),
+    );
     return own.map((r) => (typeof r.value === 'number' ? show(r.value, 3) : r.value)).join(', ');
   }
 
@@ -407,23 +458,30 @@ export class PhonePage implements OnDestroy {
     const parsed = measuredFrom(field.value, m);
     this.problem.set(parsed.ok ? undefined : parsed.faults.map((f) => `${f.wrong}; ${f.right}`).join(' '));
     if (!parsed.ok) return;
-    field.value = '';
-    void this.send({
-      kind: 'measure',
-      record: record.id,
-      cell: this.spot().cell,
-      track: m.id,
-      value: parsed.value,
-    });
+    const { cell } = this.spot();
+    void this.sendField(field, { kind: 'measure', record: record.id, cell, track: m.id, value: parsed.value });
   }
 
   protected keepNote(field: HTMLInputElement): void {
     const record = this.record();
-    const track = this.track();
-    if (!record || !track) return;
+    const track = this.track()?.id ?? this.measures()[0]?.id;
+    if (!record || track === undefined) return;
     const { cell } = this.spot();
-    void this.send({ kind: 'note', record: record.id, cell, track: track.id, text: field.value, judge: this.judge() });
+    void this.sendField(field, {
+      kind: 'note',
+      record: record.id,
+      cell,
+      track,
+      text: field.value,
+      judge: this.judge(),
+    });
+  }
+
+  /** Empties a field at once, so that nothing is said twice; what did not arrive comes back into it. */
+  private async sendField(field: HTMLInputElement, saying: Saying): Promise<void> {
+    const text = field.value;
     field.value = '';
+    if (!(await this.send(saying)) && field.value === '') field.value = text;
   }
 
   protected async photo(event: Event, close: boolean): Promise<void> {

@@ -101,7 +101,7 @@ export class PhoneLink {
   }
 
   private async take(name: string, data: string, cell: number | undefined): Promise<void> {
-    const print = this.desk.print();
+    const print = cell === undefined ? this.desk.print() : this.desk.printOfCell(cell);
     const jpeg = jpegOf(data);
     const made = jpeg && (await photoFile(jpeg, name));
     if (!print || !made?.ok) return;

@@ -404,7 +404,7 @@ export class ReadPanel {
     return t ? readingWords(t, this.reading()) : '';
   });
   protected readonly conditions = computed(() => {
-    const p = this.desk.print();
+    const p = this.desk.printOfCell(this.desk.spot().cell);
     const c = p?.conditions;
     return p && c
       ? ['printed ' + p.on, c.firmware && `firmware ${c.firmware}`, c.room, c.drying].filter((w) => w).join(' · ')

@@ -81,15 +81,24 @@ describe('the answer of a trial', () => {
   });
   it('says in words how another print or trial compares', async () => {
     await shown('demo-heron-temperature');
+    const details = host.querySelector<HTMLDetailsElement>('.compare')!;
+    const put = async (open: boolean) => {
+      details.open = open;
+      details.dispatchEvent(new Event('toggle'));
+      await fixture.whenStable();
+      return [...host.querySelectorAll('.compared p')].map(textOf);
+    };
+    await put(true);
     const select = host.querySelector<HTMLSelectElement>('.compare select')!;
     const trial = [...select.options].find((o) => o.value.startsWith('trial '))!;
     select.value = trial.value;
     select.dispatchEvent(new Event('change'));
-    await fixture.whenStable();
-    const words = [...host.querySelectorAll('.compare p')].map(textOf);
+    const words = await put(true);
     expect(words.length).toBeGreaterThan(0);
     // Another printer and another filament: two differences at once tell nothing apart.
     expect(words.some((w) => w.startsWith('more than one'))).toBe(true);
+    // Folded away, its result goes with it.
+    expect(await put(false)).toEqual([]);
   });
 });
 

@@ -8,6 +8,8 @@ import {
   measuresOf,
   newest,
   pairingOf,
+  printOfCell,
+  printOfLevel,
   reverted,
   steadied,
   tunedFrom,
@@ -274,16 +276,14 @@ export class TrialDesk implements OnDestroy {
 
   /** The newest print of an index; without prints by level, the newest of all. */
   printOf(index: number): Print | undefined {
-    const prints = this.record()?.prints ?? [];
-    return this.byPrint() ? prints.findLast((p) => p.index === index) : prints.at(-1);
+    const record = this.record();
+    return record && printOfLevel(record, index);
   }
 
   /** The print in which a cell lies. */
   printOfCell(cell: number): Print | undefined {
-    const axes = this.record()?.trial.axes ?? [];
-    const k = axes.findIndex((a) => a.along === 'print');
-    if (k < 0) return this.print();
-    return this.printOf(this.plan()?.cells.find((c) => c.id === cell)?.index[k] ?? 0);
+    const record = this.record();
+    return record && printOfCell(record, this.plan()?.cells ?? [], cell);
   }
 
   readingAt(cell: number, track: string): Reading | undefined {
@@ -474,7 +474,7 @@ export class TrialDesk implements OnDestroy {
   hear(cells: readonly number[], track: string, value: Reading['value'] | undefined, judge: string): void {
     const known = cells.filter((c) => this.plan()?.cells.some((q) => q.id === c));
     const print = known[0] === undefined ? undefined : this.printOfCell(known[0]);
-    if (!print || !this.tracks().some((t) => t.id === track)) return;
+    if (!print || ![...this.tracks(), ...this.measures()].some((t) => t.id === track)) return;
     if (typeof value === 'number' && (value < 0 || value > 4)) return;
     const at = { print: print.id, track, judge, replicate: 1 };
     this.change(`${track}: ${value ?? 'cleared'}, from the phone`, (r) => ({
@@ -491,7 +491,7 @@ export class TrialDesk implements OnDestroy {
   /** A note from elsewhere. */
   hearNote(cell: number, track: string, text: string, judge: string): void {
     const print = this.printOfCell(cell);
-    if (!print || !this.tracks().some((t) => t.id === track)) return;
+    if (!print || ![...this.tracks(), ...this.measures()].some((t) => t.id === track)) return;
     const own = this.record()!.readings.filter((q) => q.judge === judge);
     this.noteOn(cell, readingAt(own, print.id, cell, track), text, 'note, from the phone');
   }

@@ -283,7 +283,7 @@ export class TrialPage {
       this.redo();
       return;
     }
-    if (control || event.altKey || this.desk.stage() !== 'read' || !this.desk.print()) return;
+    if (control || event.altKey || this.desk.stage() !== 'read' || !this.desk.printed()) return;
     if (this.desk.pairing() !== undefined) return;
     if (event.shiftKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
       this.desk.stretch(event.key === 'ArrowUp' ? 1 : -1);

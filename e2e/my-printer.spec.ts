@@ -150,7 +150,7 @@ test('a file of ours opens again as a trial; a foreign one is refused with the r
   await expect(page.getByRole('heading', { name: 'Temperature tower, 270 → 235 °C' })).toBeVisible();
   await estimated(page);
   // The price, which the file does not carry, is back from the shelf.
-  await expect(page.getByText(/g · 0\.[1-9]/)).toBeVisible();
+  await expect(page.getByText(/g · costs 0\.[1-9]/)).toBeVisible();
   // Values of the trial can become the pair's baseline.
   await page.getByRole('button', { name: 'all settings of this print' }).click();
   await fill(page, 'outer wall speed', '33');

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import * as fc from 'fast-check';
 import {
   arithmetic,
+  costing,
   crc32,
   duration,
   fromBase64,
@@ -97,5 +98,13 @@ describe('seeded random', () => {
     const many = Array.from({ length: 20_000 }, seeded(9));
     expect(many.reduce((s, v) => s + v, 0) / many.length).toBeCloseTo(0.5, 1);
     expect(shuffled(10, seeded(1)).sort((x, y) => x - y)).toEqual([0, 1, 2, 3, 4, 5, 6, 7, 8, 9]);
+  });
+});
+
+describe('what filament costs', () => {
+  it('is said as such, and not at all where nothing is known of it', () => {
+    expect(costing(0.234)).toBe('costs 0.23');
+    expect(costing(12)).toBe('costs 12.00');
+    expect(costing(0)).toBe('');
   });
 });

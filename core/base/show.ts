@@ -24,6 +24,13 @@ export function duration(seconds: number): string {
   return rest === 0 ? `${Math.floor(minutes / 60)} h` : `${Math.floor(minutes / 60)} h ${rest} min`;
 }
 
+/**
+ * What filament costs, for show: in the money of its price, whose name nobody has said; nothing where it has no price.
+ *
+ * @example costing(0.234) // 'costs 0.23'
+ */
+export const costing = (money: number): string => (money > 0 ? `costs ${money.toFixed(2)}` : '');
+
 /** Joins words as a sentence would: `a, b and c`. */
 export const listed = (words: readonly string[]): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
-import { duration, show } from '#core/base';
+import { costing, duration, show } from '#core/base';
 import { reachOf } from '#core/context';
 import { ownTrial } from '#core/carry';
 import { carriedFactors, factorOf } from '#core/factors';
@@ -41,7 +41,7 @@ const roleWords: Record<string, string> = {
           <b>{{ duration(i.time) }}</b> and {{ duration(i.heating) }} heating ·
           <b>{{ figure(i.filament.mass, 2) }} g</b>, {{ figure(i.filament.length / 1000, 2) }} m
           @if (i.filament.cost > 0) {
-            <span title="in the money of the filament’s price per kg">for {{ figure(i.filament.cost, 2) }}</span>
+            · {{ costing(i.filament.cost) }}
           }
           · <b>{{ i.layers.length }} layers</b> · {{ i.travel.retractions }} retractions ·
           {{ i.travel.wallCrossings }} wall {{ i.travel.wallCrossings === 1 ? 'crossing' : 'crossings' }} · walls even
@@ -98,7 +98,7 @@ const roleWords: Record<string, string> = {
                       <th scope="row">tool {{ t.tool + 1 }}</th>
                       <td class="figures">{{ figure(t.length / 1000, 2) }} m</td>
                       <td class="figures">{{ figure(t.mass, 2) }} g</td>
-                      <td class="figures">{{ t.cost > 0 ? 'for ' + figure(t.cost, 2) : '' }}</td>
+                      <td class="figures">{{ costing(t.cost) }}</td>
                     </tr>
                   }
                 </tbody>
@@ -288,6 +288,7 @@ export class FilePage {
 
   protected readonly figure = show;
   protected readonly duration = duration;
+  protected readonly costing = costing;
 
   protected readonly limits = computed((): TrackLimit[] => {
     const context = this.context();

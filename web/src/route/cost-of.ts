@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { concatMap, defer, filter, map, Observable, of, Subject, take, tap } from 'rxjs';
-import { duration, show, type Result } from '#core/base';
+import { costing, duration, type Result, show } from '#core/base';
 import { asPrint, type Trial } from '#core/trial';
 import type { MadeFile } from '../work/core.worker';
 import { WorkerPool } from '../work/worker-pool';
@@ -54,10 +54,12 @@ export class CostOf {
   }
 }
 
-/** The cost in words: 13 min · 2.0 g · 0.05. */
+/** The cost in words: 13 min · 2.0 g · costs 0.05. */
 export function costWords(cost: Cost | undefined): string {
   if (!cost) return 'estimating …';
   if ('refused' in cost) return cost.refused;
   const prints = cost.prints > 1 ? `${cost.prints} prints, ` : '';
-  return `${prints}${duration(cost.time)} · ${show(cost.mass, 1)} g · ${cost.cost.toFixed(2)}`;
+  return [`${prints}${duration(cost.time)}`, `${show(cost.mass, 1)} g`, costing(cost.cost)]
+    .filter((w) => w)
+    .join(' · ');
 }

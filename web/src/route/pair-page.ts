@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
-import { duration, listed, show } from '#core/base';
+import { costing, duration, listed, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import {
   causes,
@@ -205,7 +205,7 @@ export class PairPage {
     const prints = `${e.prints} ${e.prints === 1 ? 'print' : 'prints'}`;
     return e.prints === 0
       ? 'Nothing printed for this pair yet.'
-      : `Spent on this pair so far: ${prints}${e.time > 0 ? `, ${duration(e.time)}, ${show(e.mass, 1)} g, ${e.cost.toFixed(2)}` : ''}.`;
+      : `Spent on this pair so far: ${[prints, ...(e.time > 0 ? [duration(e.time), `${show(e.mass, 1)} g`, costing(e.cost)] : [])].filter((w) => w).join(', ')}.`;
   });
 
   private readonly nextStop = computed(() => nextStop(this.pair()?.values ?? []));

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, viewChild } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { MessageService } from 'primeng/api';
-import { duration, show } from '#core/base';
+import { costing, duration, show } from '#core/base';
 import { PhoneLink } from './phone-link';
 import { PhotoDrawer } from './photo-drawer';
 import { PhotoStrips } from './photo-strips';
@@ -233,7 +233,12 @@ export class TrialPage {
     if (m.state === 'working') return `estimating, ${m.progress.stage} …`;
     if (m.state !== 'made') return '';
     const { time, heating, filament } = m.made.report;
-    return `${duration(time)} + ${duration(heating)} heating · ${show(filament.mass, 1)} g · ${filament.cost.toFixed(2)} (estimate)`;
+    const words = [
+      `${duration(time)} + ${duration(heating)} heating`,
+      `${show(filament.mass, 1)} g`,
+      costing(filament.cost),
+    ];
+    return `${words.filter((w) => w).join(' · ')} (estimate)`;
   });
 
   /** The stage a trial opens at where the address names none. */

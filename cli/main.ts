@@ -39,6 +39,7 @@ import {
   type Factor,
   type Planned,
   type Settings,
+  valueWords,
 } from '#core';
 import { need, parseJson, readBytes, readJson, Refused, run, writeWhole } from './answer';
 
@@ -297,7 +298,11 @@ verb('settle', 'readings → a value, or the plain reason why there is none')
       ...(excluded !== undefined && excluded !== false && { excluded: excluded === true ? 'excluded' : excluded }),
     }));
     const { choices, flags, next } = settle(plan, readings, { rule: options.rule });
-    print({ choices, flags, next });
+    print({
+      choices: choices.map((c) => ({ ...c, words: valueWords({ factor: c.factor, value: c.choice }) })),
+      flags,
+      next,
+    });
   });
 
 verb('calc', 'a sum of the trade, at full precision and rounded')

@@ -26,10 +26,13 @@ function valuesOf(a: TrialRecord, b: TrialRecord, factor: string): string[] {
       .choices[0];
   const [x, y] = [choice(a), choice(b)];
   if (!x || !y) return [];
+  const words = [x, y].map((c) => valueWords({ factor, value: c.choice }));
+  if (factorOf(factor)?.choices)
+    return [`value: ${words.join(' against ')}${x.choice === y.choice ? ', the same' : ''}`];
   const apart = Math.max(x.low, y.low) > Math.min(x.high, y.high);
   const ratio = x.choice === 0 ? '' : `, ratio ${show(y.choice / x.choice, 3)}`;
   return [
-    `value: ${valueWords({ factor, value: x.choice })} against ${valueWords({ factor, value: y.choice })}, difference ${valueWords({ factor, value: y.choice - x.choice })}${ratio}; ${apart ? 'their bands do not meet' : 'their bands meet'}`,
+    `value: ${words.join(' against ')}, difference ${valueWords({ factor, value: y.choice - x.choice })}${ratio}; ${apart ? 'their bands do not meet' : 'their bands meet'}`,
   ];
 }
 

@@ -80,10 +80,17 @@ export function settleMap(
     const along = cells.filter((c) => c.index[1 - k] === best.index[1 - k] && (stands.get(c.id) ?? -1) >= top - NEAR);
     const value = best.levels[factor.id]!;
     if (factor.choices) {
-      flags.push({
-        code: 'named',
-        message: `${factor.label}: ${levelWords(factor, value)} has the best scores`,
-        cells: [best.id],
+      // Names have no neighbours: the one chosen stands by itself.
+      const why = `the cell ${best.label} stands highest on the surface through all readings, ${show(top, 1)} of 4`;
+      const rule = options.rule ?? 'best-combined';
+      choices.push({
+        factor: factor.id,
+        choice: value,
+        low: value,
+        high: value,
+        interval95: [value, value],
+        rule,
+        why,
       });
       return;
     }

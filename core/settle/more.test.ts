@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { must } from '#core/base';
+import { factorOf } from '#core/factors';
 import type { Reading } from '#core/judge';
 import { planned, trialOfKind, type Trial } from '#core/trial';
 import { heronPair } from '../testing/fixtures';
@@ -98,7 +99,7 @@ describe('rules for limits and least values', () => {
       {},
       [],
     );
-    expect(lowestWithoutFault.pick(clean, 'mm', 'retraction-distance')).toMatchObject({
+    expect(lowestWithoutFault.pick(clean, factorOf('retraction-distance')!)).toMatchObject({
       code: 'no-fault',
       toward: 'lower',
     });
@@ -109,7 +110,7 @@ describe('rules for limits and least values', () => {
       {},
       [],
     );
-    expect(lowestWithoutFault.pick(bad, 'mm', 'retraction-distance')).toMatchObject({
+    expect(lowestWithoutFault.pick(bad, factorOf('retraction-distance')!)).toMatchObject({
       code: 'nothing-clean',
       toward: 'higher',
     });

@@ -22,9 +22,11 @@ export function withNext(
   const factor = factorOf(trial.axes[0]!.factor)!;
   const low = levels[0]!;
   const high = levels[levels.length - 1]!;
-  const limits = factor.limits(trial.context);
+  const limits = limitsOf(trial);
   const from = Math.max(limits.min, toward === 'higher' ? high - 2 * step : low - 3 * step);
   const to = Math.min(limits.max, toward === 'lower' ? low + 2 * step : high + 3 * step);
+  // What allows no going further needs no trial.
+  if ((from >= low - 1e-9 || toward === 'higher') && (to <= high + 1e-9 || toward === 'lower')) return result;
   // Both ends belong to the sweep; the steps between them are as even as can be set.
   const count = Math.min(
     MOST_LEVELS,
@@ -93,8 +95,15 @@ export function withRefine(
   };
 }
 
+/** What printer and filament allow, and what was swept already: a person may have gone beyond what is usual. */
+function limitsOf(trial: Trial): { min: number; max: number } {
+  const { factor, levels } = trial.axes[0]!;
+  const { min, max } = factorOf(factor)!.limits(trial.context);
+  return { min: Math.min(min, ...levels), max: Math.max(max, ...levels) };
+}
+
 function nextTrial(trial: Trial, levels: number[]): Trial | null {
-  const { min, max } = factorOf(trial.axes[0]!.factor)!.limits(trial.context);
+  const { min, max } = limitsOf(trial);
   const kept = levels.filter((v) => v >= min && v <= max);
   const before = trial.axes[0]!.levels;
   if (kept.length < 3 || kept.every((v) => before.includes(v))) return null;

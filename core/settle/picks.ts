@@ -70,8 +70,10 @@ export function mostPreferred(cells: readonly Cell[], factor: Factor, order: Ord
   const top = order.order[0]!;
   const levels = cells.map((c) => c.levels[factor.id]!);
   const may = levels.filter((_, i) => order.best[i]! >= 0.1 || i === top);
-  const [low, high] = [Math.min(...may), Math.max(...may)];
-  const edge = levels[top] === Math.min(...levels) || levels[top] === Math.max(...levels);
+  // Nothing lies between names, and no sweep of them has an edge.
+  const named = factor.choices !== undefined;
+  const [low, high] = named ? [levels[top]!, levels[top]!] : [Math.min(...may), Math.max(...may)];
+  const edge = !named && (levels[top] === Math.min(...levels) || levels[top] === Math.max(...levels));
   return {
     factor: factor.id,
     choice: levels[top]!,

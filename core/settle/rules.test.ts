@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { factorOf } from '#core/factors';
 import {
   highestBeforeFault,
   isClean,
@@ -31,12 +32,12 @@ function cells(said: Record<string, readonly Said[]>): CellScore[] {
   });
 }
 const picked = (rule: Rule, said: Record<string, readonly Said[]>, factor: string): Pick => {
-  const found = rule.pick(cells(said), 'mm/s', factor);
+  const found = rule.pick(cells(said), { ...factorOf(factor)!, unit: 'mm/s', shown: 1 });
   if ('code' in found) throw new Error(found.message);
   return found;
 };
 const refused = (rule: Rule, said: Record<string, readonly Said[]>, factor: string): NoPick => {
-  const found = rule.pick(cells(said), 'mm/s', factor);
+  const found = rule.pick(cells(said), { ...factorOf(factor)!, unit: 'mm/s', shown: 1 });
   if (!('code' in found)) throw new Error(`picked ${found.value}`);
   return found;
 };
@@ -58,7 +59,7 @@ describe('the middle of the clean band', () => {
   it('lies between the ends of the longest run that is clean on all', () => {
     const found = picked(middleOfCleanBand, { surface: [4, 1, 3, 4, 3, 2], stringing: [3, 3, 3, 3, 4, 4] }, 'fan');
     expect(found).toMatchObject({ value: 40, low: 30, high: 50, cells: [2, 3, 4] });
-    expect(found.why).toBe('30 to 50 mm/s are clean on every quality read, and both sides show faults');
+    expect(found.why).toBe('30 mm/s to 50 mm/s are clean on every quality read, and both sides show faults');
   });
   it('may be one level', () => {
     expect(picked(middleOfCleanBand, { surface: [1, 3, 1] }, 'fan')).toMatchObject({ value: 20, low: 20, high: 20 });
@@ -145,5 +146,14 @@ describe('the last good less a margin', () => {
   });
   it('refuses as its rule does', () => {
     expect(refused(lastGoodLess(5), { echo: [4, 4] }, 'outer-wall-speed').code).toBe('no-fault');
+  });
+});
+
+describe('the words of a rule', () => {
+  it('tell a share as it is shown', () => {
+    const fan = cells({ overhang: [0, 1, 4, 4] }).map((c) => ({ ...c, level: c.level / 100 }));
+    const found = lowestWithoutFault.pick(fan, factorOf('fan')!);
+    expect(found).toMatchObject({ value: 0.3, low: 0.2 });
+    expect('why' in found && found.why).toMatch(/^20 % still shows a fault \(overhang\); 30 % is the lowest without$/);
   });
 });

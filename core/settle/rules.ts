@@ -1,4 +1,4 @@
-import { show } from '#core/base';
+import { levelWords, type Factor } from '#core/factors';
 import { qualityOf } from '#core/judge';
 import type { CellScore } from './scores';
 
@@ -23,7 +23,7 @@ export interface NoPick {
 export interface Rule {
   id: string;
   label: string;
-  pick(scores: readonly CellScore[], unit: string, factor: string): Pick | NoPick;
+  pick(scores: readonly CellScore[], factor: Factor): Pick | NoPick;
 }
 
 /** A score of 2.75 and more passes: at worst a trace of a fault. */
@@ -37,7 +37,7 @@ export const isClean = (s: CellScore): boolean =>
 export const middleOfCleanBand: Rule = {
   id: 'middle-of-the-clean-band',
   label: 'middle of the clean band',
-  pick(scores, unit) {
+  pick(scores, factor) {
     let best: [number, number] | undefined;
     for (let i = 0; i < scores.length; i++) {
       if (!isClean(scores[i]!)) continue;
@@ -61,7 +61,10 @@ export const middleOfCleanBand: Rule = {
         cells,
       };
     }
-    const range = low === high ? `${show(low)} ${unit} alone is` : `${show(low)} to ${show(high)} ${unit} are`;
+    const range =
+      low === high
+        ? `${levelWords(factor, low)} alone is`
+        : `${levelWords(factor, low)} to ${levelWords(factor, high)} are`;
     return {
       value: (low + high) / 2,
       low,
@@ -76,10 +79,10 @@ export const middleOfCleanBand: Rule = {
 export const highestBeforeFault: Rule = {
   id: 'highest-before-the-fault',
   label: 'highest before the fault',
-  pick(scores, unit, factor) {
+  pick(scores, factor) {
     const faulty = (s: CellScore) =>
       Object.entries(s.byQuality)
-        .filter(([track, q]) => qualityOf(track)?.fault[factor] !== 'too low' && q.mean < PASS)
+        .filter(([track, q]) => qualityOf(track)?.fault[factor.id] !== 'too low' && q.mean < PASS)
         .map(([track]) => track);
     const sound = scores.map((s) => faulty(s).length === 0 && s.together !== undefined);
     let at = -1;
@@ -109,7 +112,7 @@ export const highestBeforeFault: Rule = {
       value,
       low: value,
       high: next.level,
-      why: `${show(next.level)} ${unit} is the first level with a fault (${names.join(', ')}); ${show(value)} ${unit} is the last without`,
+      why: `${levelWords(factor, next.level)} is the first level with a fault (${names.join(', ')}); ${levelWords(factor, value)} is the last without`,
       cells: [scores[at]!.cell, next.cell],
     };
   },
@@ -119,11 +122,11 @@ export const highestBeforeFault: Rule = {
 export const lowestWithoutFault: Rule = {
   id: 'lowest-without-the-fault',
   label: 'lowest without the fault',
-  pick(scores, unit, factor) {
+  pick(scores, factor) {
     const read = scores.filter((s) => s.together !== undefined);
     const faulty = (s: CellScore) =>
       Object.entries(s.byQuality)
-        .filter(([track, q]) => spoils(track, factor) !== 'too high' && q.mean < PASS)
+        .filter(([track, q]) => spoils(track, factor.id) !== 'too high' && q.mean < PASS)
         .map(([track]) => track);
     // From the top down, as long as no fault shows.
     let at = read.length;
@@ -137,7 +140,7 @@ export const lowestWithoutFault: Rule = {
           value: found.level,
           low: found.level,
           high: read[best + 1]?.level ?? found.level,
-          why: `${show(found.level)} ${unit} is the lowest level without a fault`,
+          why: `${levelWords(factor, found.level)} is the lowest level without a fault`,
           cells: [found.cell],
         };
       return { code: 'nothing-clean', message: 'every level shows the fault', toward: 'higher', cells: [] };
@@ -155,7 +158,7 @@ export const lowestWithoutFault: Rule = {
       value: good.level,
       low: before.level,
       high: read[at + 1]?.level ?? good.level,
-      why: `${show(before.level)} ${unit} still shows a fault (${names.join(', ')}); ${show(good.level)} ${unit} is the lowest without`,
+      why: `${levelWords(factor, before.level)} still shows a fault (${names.join(', ')}); ${levelWords(factor, good.level)} is the lowest without`,
       cells: [before.cell, good.cell],
     };
   },
@@ -169,8 +172,8 @@ const spoils = (track: string, factor: string): 'too low' | 'too high' | 'either
 export const lastGoodLess = (percent: number): Rule => ({
   id: `less-${percent}`,
   label: `last good less ${percent} %`,
-  pick(scores, unit, factor) {
-    const found = highestBeforeFault.pick(scores, unit, factor);
+  pick(scores, factor) {
+    const found = highestBeforeFault.pick(scores, factor);
     if ('code' in found) return found;
     const value = found.value * (1 - percent / 100);
     return {

@@ -3,8 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { must } from '#core/base';
 import type { CellReport, Inspection } from '#core/inspect';
 import { readingAt, withReading, type Reading } from '#core/judge';
-import { planned, type Trial } from '#core/trial';
-import { smallTower } from '../testing/fixtures';
+import { planned, trialOfKind, type Trial } from '#core/trial';
+import { heronPair, smallTower } from '../testing/fixtures';
 import { rules, settle } from '.';
 
 const levels = [265, 260, 255, 250, 245, 240, 235, 230];
@@ -170,5 +170,42 @@ describe('readings', () => {
     expect(readingAt(list, 'p', 2, 'stringing')).toBeUndefined();
     expect(readingAt(list, 'p', 3, 'stringing')!.value).toBe(1);
     expect(readingAt(list, 'q', 3, 'stringing')).toBeUndefined();
+  });
+});
+
+describe('the end of what can be set', () => {
+  const { context, baseline } = heronPair;
+  const fanTrial = (list: number[]): Trial => {
+    const fan = trialOfKind('fan-level', context, baseline)!;
+    return { ...fan, axes: [{ ...fan.axes[0]!, factor: 'fan', levels: list }] };
+  };
+  const fans = must(planned(fanTrial([0.2, 0.4, 0.6, 0.8, 1])));
+  const said = (values: readonly number[], track = 'overhang') =>
+    values.map((value, cell) => ({ print: 'p', cells: [cell], track, value, judge: 'me', replicate: 1 }));
+  it('is the answer where the best lies there: no fan runs faster than at 100 %', () => {
+    const { choices, flags, next } = settle(fans, said([0, 1, 2, 3, 4]));
+    expect(choices[0]).toMatchObject({ choice: 1, high: 1 });
+    expect(choices[0]!.why).toContain('a sweep can go no further there');
+    expect(choices[0]!.interval95[1]).toBeLessThanOrEqual(1);
+    expect(flags.map((f) => f.code)).not.toContain('at-the-edge');
+    expect(next?.axes[0]!.levels.every((l) => l <= 1) ?? true).toBe(true);
+  });
+  it('is no answer where the sweep could have gone on', () => {
+    const short = must(planned(fanTrial([0.2, 0.3, 0.4, 0.5, 0.6])));
+    const { choices, flags, next } = settle(short, said([0, 1, 2, 3, 4]));
+    expect(choices).toEqual([]);
+    expect(flags[0]).toMatchObject({ code: 'at-the-edge' });
+    expect(flags[0]!.message).toMatch(/extend the sweep upwards$/);
+    expect(Math.max(...next!.axes[0]!.levels)).toBeGreaterThan(0.6);
+  });
+  it('is the lowest without a fault where nothing lower can be set, but no value where all is bad', () => {
+    const none = must(planned(fanTrial([0, 0.25, 0.5, 0.75, 1])));
+    const clean = settle(none, said([4, 4, 3, 4, 4]), { rule: 'lowest-without-the-fault' });
+    // Without a difference there is nothing to choose by.
+    expect(clean.flags[0]!.code).toBe('no-visible-difference');
+    expect(clean.flags[0]!.message).toMatch(/nothing beyond them can be set/);
+    const better = settle(none, said([4, 4, 3, 2, 1]), { rule: 'lowest-without-the-fault' });
+    expect(better.choices[0]).toMatchObject({ choice: 0 });
+    expect(settle(none, said([0, 0, 1, 1, 1]), { rule: 'middle-of-the-clean-band' }).choices).toEqual([]);
   });
 });

@@ -4,6 +4,7 @@ import { counted, qualityOf, scoreOf, type Reading } from '#core/judge';
 import type { Cell } from '#core/plan';
 import type { Trial } from '#core/trial';
 import { settleMap } from './map';
+import { settleNamed } from './named';
 import { withNext, withRefine } from './next-trial';
 import { passOf } from './passes';
 import { bestCombined, cheapest, FAULT_AT, keptClear, mostPreferred, settable, worstOf } from './picks';
@@ -38,6 +39,10 @@ export const rules: readonly { id: string; label: string }[] = [
   { id: 'cheapest-that-passes', label: 'least time that passes' },
   ...scoreRules.filter((r) => r.id !== 'less-0').map(({ id, label }) => ({ id, label })),
 ];
+
+/** The rules that can choose among the levels of a factor: names have no lowest and no middle. */
+export const rulesFor = (factor: Factor | undefined): typeof rules =>
+  factor?.choices ? rules.filter((r) => !scoreRules.some((s) => s.id === r.id)) : rules;
 
 /** The rule that suits what varies: a limit keeps a margin, retraction is kept short, else the best together. */
 export function usualRule(trial: Trial): string {
@@ -88,7 +93,9 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   }
   const voids = (options.inspection?.cells ?? []).filter((c) => !c.ok).map((c) => c.id);
   const weights = options.weights ?? {};
-  const scores = cellScores(cells, factor.id, readings, weights, voids);
+  // Names are read again by themselves: what was said of one in an earlier trial is one more reading of it.
+  const again = factor.choices ? sameLevels(cells, factor.id, options.earlier ?? []) : [];
+  const scores = cellScores(cells, factor.id, [...readings, ...again], weights, voids);
   if (voids.length > 0) {
     flags.push({
       code: 'void',
@@ -104,24 +111,19 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
       : { ...none, flags: [...flags, choice], scores };
   }
   const read = scores.filter((s) => s.together !== undefined);
-  if (read.length < 3) {
+  // Two names can be told apart; a shape over amounts needs a third.
+  const needed = factor.choices ? 2 : 3;
+  if (read.length < needed) {
+    const said = ['nothing is', 'only one cell is'][read.length] ?? `only ${read.length} cells are`;
     flags.push({
       code: 'unread',
-      message: `${read.length === 0 ? 'nothing is' : `only ${read.length} cells are`} read; a value needs at least three`,
+      message: `${said} read; ${factor.choices ? 'a choice needs at least two' : 'a value needs at least three'}`,
       cells: [],
     });
     return { ...none, flags, scores };
   }
-  if (factor.choices) {
-    const best = read.reduce((a, b) => (b.together! > a.together! ? b : a));
-    flags.push({
-      code: 'named',
-      message: `these are names, not amounts: nothing lies between them; ${factor.choices[best.level] ?? ''} has the best scores`,
-      cells: [best.cell],
-    });
-    return { ...none, flags, scores };
-  }
   flags.push(...contradictions(readings, cells, factor));
+  if (factor.choices) return settleNamed(plan, read, factor, options, { ...none, flags, scores });
   const study = studied(cells, factor.id, readings, options, voids, trial.seed);
   const { toLevel, span } = study;
   // What earlier trials showed belongs to the same answer; its cells are not those of this print.
@@ -145,12 +147,13 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   // Where nothing is any good, the smallest sign of a side is worth following.
   const poor = together.reduce((sum, s) => sum + s.together!, 0) / together.length < POOR;
   if (weighed.every((p) => p.response.evidence < (poor ? HINT : DIFFERENCE))) {
+    const wider = withNext(result, plan, 'both', sorted, step);
     flags.push({
       code: 'no-visible-difference',
-      message: `no visible difference between ${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}: widen the sweep`,
+      message: `no visible difference between ${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}: ${wider.next ? 'widen the sweep' : 'nothing beyond them can be set, so leave it, or read again'}`,
       cells: read.map((s) => s.cell),
     });
-    return withNext(result, plan, 'both', sorted, step);
+    return wider;
   }
   const rule = options.rule ?? 'best-combined';
   const own = scoreRules.find((r) => r.id === rule);
@@ -159,7 +162,7 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   let begins: number | undefined;
   let found: Pick | NoPick;
   if (own) {
-    found = own.pick(together, factor.unit, factor.id);
+    found = own.pick(together, factor);
     const worst = worstOf(study, factor.id, rule);
     if (worst && !('code' in found)) found = keptClear(found, study, worst, rule, factor);
     const crossings = worst ? crossingsOf(study.grid, worst.draws, FAULT_AT) : [];
@@ -171,10 +174,11 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   } else if (rule === 'cheapest-that-passes') found = cheapest(together, options.costs ?? [], factor);
   else found = bestCombined(together, study, tops, step, factor, read.length === scores.length);
   if ('code' in found) {
+    const noPick = found;
     const beyond = scores.filter(
       (s) =>
         s.together === undefined &&
-        (found.toward !== 'higher' ? s.level < sorted[0]! : s.level > sorted[sorted.length - 1]!),
+        (noPick.toward !== 'higher' ? s.level < sorted[0]! : s.level > sorted[sorted.length - 1]!),
     );
     if (beyond.length > 0) {
       flags.push({
@@ -184,13 +188,25 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
       });
       return result;
     }
-    flags.push({ code: found.code, message: `${found.message}: ${advice(found)}`, cells: found.cells });
-    return withNext(result, plan, found.toward, sorted, step);
+    const end = endOf(noPick, rule, factor.limits(trial.context), sorted, factor.settable);
+    if (!end) {
+      const further = withNext(result, plan, found.toward, sorted, step);
+      flags.push({
+        code: found.code,
+        message: `${found.message}: ${further.next ? advice(found) : 'a sweep can go no further there'}`,
+        cells: found.cells,
+      });
+      return further;
+    }
+    found = end;
   }
   const fine = (v: number) => settable(v, factor);
   const middle = quantile(target, 0.5);
   const share = known.length === 0 ? FIRST_INTERVAL : 1;
-  const interval = [0.025, 0.975].map((q) => toLevel(middle + share * (quantile(target, q) - middle))) as [
+  const limits = factor.limits(trial.context);
+  const within = (v: number) =>
+    Math.min(Math.max(limits.max, sorted[sorted.length - 1]!), Math.max(Math.min(limits.min, sorted[0]!), v));
+  const interval = [0.025, 0.975].map((q) => within(toLevel(middle + share * (quantile(target, q) - middle)))) as [
     number,
     number,
   ];
@@ -212,6 +228,40 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
       cells: [],
     });
   return withRefine(result, plan, study, target, step, options.costs ?? []);
+}
+
+/**
+ * The end of a sweep as its answer, where the best lies there and printer and filament allow nothing beyond it: a fan at
+ * 100 %, no retraction at all.
+ */
+function endOf(
+  { code, toward, message, cells }: NoPick,
+  rule: string,
+  limits: { min: number; max: number },
+  sorted: readonly number[],
+  grain: number,
+): Pick | undefined {
+  const good = code === 'no-fault' ? !rule.startsWith('less-') : code === 'at-the-edge' && rule === 'best-combined';
+  const [low, high] = [sorted[0]!, sorted[sorted.length - 1]!];
+  const why = `${message}, and a sweep can go no further there`;
+  if (good && toward === 'lower' && low <= limits.min + grain / 2)
+    return { value: low, low, high: (low + (sorted[1] ?? low)) / 2, why, cells };
+  if (good && toward === 'higher' && high >= limits.max - grain / 2)
+    return { value: high, low: (high + (sorted[sorted.length - 2] ?? high)) / 2, high, why, cells };
+  return undefined;
+}
+
+/** Readings of earlier trials, as said of the cells with the same level here. */
+function sameLevels(cells: readonly Cell[], factor: string, earlier: NonNullable<SettleOptions['earlier']>): Reading[] {
+  return earlier.flatMap((t) => {
+    const here = new Map(
+      t.cells.map((c) => [c.id, cells.find((own) => own.levels[factor] === c.levels[factor])?.id] as const),
+    );
+    return counted(t.readings).flatMap((r) => {
+      const own = r.cells.flatMap((c) => here.get(c) ?? []);
+      return own.length > 0 ? [{ ...r, cells: own }] : [];
+    });
+  });
 }
 
 /** Replicates of one cell that are two points or more apart: the person, the place or the print differed. */

@@ -32,8 +32,7 @@ export interface Flag {
     | 'coarse'
     | 'contradictory'
     | 'effects'
-    | 'confounded'
-    | 'named';
+    | 'confounded';
   message: string;
   cells: number[];
 }

@@ -1,5 +1,7 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
+import { newest, valueWords } from '#core/route';
+import { trialOfKind } from '#core/trial';
 import type { Keeper } from '../data/keeper';
 import { demoDesk } from '../testing/demo-desk';
 import { PairPanel } from './pair-panel';
@@ -72,6 +74,34 @@ describe('the answer of a trial', () => {
     TestBed.tick();
     await fixture.whenStable();
     expect(button('Settle ')!.disabled).toBe(false);
+  });
+  it('is a name where names vary: settled, confirmed against the one before, without bounds', async () => {
+    const { settledOn: _, ...heron } = keeper.find('records', 'demo-heron-temperature')!;
+    const trial = trialOfKind('top-pattern', heron.trial.context, heron.trial.baseline)!;
+    const print = heron.prints[0]!.id;
+    const said = (cell: number, track: string, value: number) => ({
+      print,
+      cells: [cell],
+      track,
+      value,
+      judge: 'me',
+      replicate: 1,
+    });
+    const readings = ['top-skin', 'surface', 'skin-joint'].flatMap((t) => [said(0, t, 1), said(1, t, 4)]);
+    keeper.save('records', { ...heron, id: 'patterns', stop: 'top-surface', trial, readings });
+    await shown('patterns');
+    const [old, better] = desk.plan()!.cells.map((c) => c.label) as [string, string];
+    expect(textOf(host.querySelector('.value')!)).toBe(better);
+    expect(textOf(host)).not.toContain(`${better} –`);
+    const rules = (fixture.componentInstance as unknown as { ruleOptions(): { label: string }[] }).ruleOptions();
+    expect(rules.map((r) => r.label)).not.toContain('middle of the clean band');
+    await press(`Settle ${better}`);
+    const settled = newest(keeper.find('pairs', heron.pair)!.values).find((v) => v.trial === 'patterns')!;
+    expect(valueWords(settled)).toBe(better);
+    const confirm = button('Confirm against');
+    // The pair had one of the two before: against that it can be confirmed, else it is the one chosen.
+    const had = desk.plan()!.settings.topPattern;
+    expect(confirm ? textOf(confirm) : had).toBe(confirm ? `Confirm against ${old}` : better);
   });
   it('waits where nothing is printed, and leads to Print', async () => {
     await shown('demo-osprey-temperature');

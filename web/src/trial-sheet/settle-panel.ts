@@ -5,7 +5,7 @@ import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
 import { duration, show } from '#core/base';
 import { factorOf } from '#core/factors';
-import { comparisonWords, conditionDifferences, rules } from '#core/settle';
+import { comparisonWords, conditionDifferences, rulesFor } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
 import { compareRecords, newest, valueWords } from '#core/route';
 import { Keeper } from '../data/keeper';
@@ -55,7 +55,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         <label for="rule">rule</label>
         <p-select
           inputId="rule"
-          [options]="ruleOptions"
+          [options]="ruleOptions()"
           optionLabel="label"
           optionValue="id"
           [ngModel]="desk.record()?.rule"
@@ -87,9 +87,12 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             {{ words(c.factor, c.choice) }}
           </p>
           <p>
-            <span class="figures"
-              >{{ words(c.factor, c.low) }} – {{ words(c.factor, c.choice) }} – {{ words(c.factor, c.high) }}</span
-            >: {{ c.why }}.
+            @if (c.low < c.high) {
+              <span class="figures"
+                >{{ words(c.factor, c.low) }} – {{ words(c.factor, c.choice) }} – {{ words(c.factor, c.high) }}</span
+              >:
+            }
+            {{ c.why }}.
           </p>
           @if (desk.choices().length === 1 && c.interval95[0] < c.interval95[1]) {
             <p class="small soft">
@@ -241,7 +244,7 @@ export class SettlePanel {
   protected readonly desk = inject(TrialDesk);
   private readonly keeper = inject(Keeper);
   protected readonly valueWords = valueWords;
-  protected readonly ruleOptions = [...rules];
+  protected readonly ruleOptions = computed(() => [...rulesFor(this.desk.factor())]);
   protected readonly sides = [
     { id: 'look', label: 'look' },
     { id: 'strength', label: 'strength' },

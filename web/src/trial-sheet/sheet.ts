@@ -255,8 +255,23 @@ const BELOW = 8;
                   label="Combined score over the height, with its uncertainty"
                   unit="of 4"
                 />
-              } @else {
+              } @else if (waits()) {
                 <p class="waits">{{ waits() }}</p>
+              } @else {
+                <!-- Names have no curve between them: each stands by itself. -->
+                @for (n of named(); track n.row.cell) {
+                  <div
+                    class="cell"
+                    [class.lit]="desk.pointed() === n.row.cell"
+                    [style.top.px]="y(n.row.top)"
+                    [style.height.px]="y(n.row.bottom) - y(n.row.top)"
+                    [attr.aria-label]="n.row.label + ', together: ' + n.score"
+                    role="img"
+                  >
+                    <span class="dot" [class.chosen]="n.chosen" [style.left.%]="at(+n.score)"></span>
+                    <span class="beside-dot figures" [style.left.%]="at(+n.score)">{{ n.score }}</span>
+                  </div>
+                }
               }
             </div>
           }
@@ -489,6 +504,18 @@ export class Sheet implements OnDestroy {
         band: points.map((p) => [Math.max(0, p.low), Math.min(4.2, p.high), p.mm]),
       },
     ];
+  });
+
+  /** The combined score of each name, and which is chosen. */
+  protected readonly named = computed(() => {
+    const settled = this.desk.settled();
+    const choice = settled?.choices[0]?.choice;
+    return (settled?.scores ?? []).flatMap((s) => {
+      const row = this.rows().find((r) => r.cell === s.cell);
+      return row && s.together !== undefined
+        ? [{ row, score: show(s.together, 1), chosen: !this.desk.blind() && s.level === choice }]
+        : [];
+    });
   });
 
   protected readonly waits = computed(() => this.desk.settled()?.flags.find((f) => f.code === 'unread')?.message ?? '');

@@ -586,12 +586,14 @@ export class TrialDesk implements OnDestroy {
     const choice = this.choice();
     const pair = this.keeper.find('pairs', this.record()?.pair);
     const factor = choice && factorOf(choice.factor);
-    if (!choice || !pair || !factor?.setting || factor.choices) return undefined;
+    if (!choice || !pair || !factor?.setting) return undefined;
     const known = pair.values.filter((v) => v.factor === choice.factor && v.trial !== this.id()).at(-1)?.value;
     const settings = { ...pair.baseline };
     const changed = Object.keys(levelSettings({ [choice.factor]: choice.choice }, settings))[0];
     const held = changed === undefined ? undefined : settings[changed as keyof typeof settings];
-    return known ?? (typeof held === 'number' ? held : undefined);
+    if (known !== undefined || typeof held === 'number') return known ?? (held as number);
+    const named = factor.choices?.indexOf(String(held)) ?? -1;
+    return named < 0 || named === choice.choice ? undefined : named;
   });
 
   /** Opens a confirmation print of the value settled here against the one before. */

@@ -127,15 +127,19 @@ import { StateMark } from '../ui/state-mark';
                   </td>
                 } @else {
                   <td>
-                    <svg viewBox="0 0 170 34" width="150" height="30" role="img" [attr.aria-label]="bandWords(v)">
-                      <path class="line" d="M8 14h154" />
-                      <path class="band" [attr.d]="'M' + x(v, v.low) + ' 14H' + x(v, v.high)" />
-                      <circle [attr.cx]="x(v, v.value)" cy="14" r="5" />
-                      <text [attr.x]="x(v, v.low)" y="31" text-anchor="middle">{{ short(v, v.low) }}</text>
-                      @if (v.high > v.low) {
-                        <text [attr.x]="x(v, v.high)" y="31" text-anchor="middle">{{ short(v, v.high) }}</text>
-                      }
-                    </svg>
+                    @if (named(v)) {
+                      <span class="soft small">a name, no amount</span>
+                    } @else {
+                      <svg viewBox="0 0 170 34" width="150" height="30" role="img" [attr.aria-label]="bandWords(v)">
+                        <path class="line" d="M8 14h154" />
+                        <path class="band" [attr.d]="'M' + x(v, v.low) + ' 14H' + x(v, v.high)" />
+                        <circle [attr.cx]="x(v, v.value)" cy="14" r="5" />
+                        <text [attr.x]="x(v, v.low)" y="31" text-anchor="middle">{{ short(v, v.low) }}</text>
+                        @if (v.high > v.low) {
+                          <text [attr.x]="x(v, v.high)" y="31" text-anchor="middle">{{ short(v, v.high) }}</text>
+                        }
+                      </svg>
+                    }
                   </td>
                 }
                 <td>
@@ -387,6 +391,10 @@ export class TuneSheet {
     return valueWords(v);
   }
 
+  protected named(v: Tuned): boolean {
+    return factorOf(v.factor)?.choices !== undefined;
+  }
+
   protected rule(v: Tuned): string {
     return rules.find((r) => r.id === v.rule)?.label ?? v.rule;
   }
@@ -474,7 +482,7 @@ export class TuneSheet {
       printer: context?.printer.name,
       filament: context?.filament.name,
       names: pair.names ?? {},
-      values: this.values(),
+      values: this.values().map((v) => ({ ...v, words: valueWords(v) })),
       firmware: this.firmware(),
       history: pair.values,
     };

@@ -173,6 +173,27 @@ describe('readings', () => {
   });
 });
 
+describe('a difference', () => {
+  const strips = must(planned(trialOfKind('overhang-speed', heronPair.context, heronPair.baseline)!));
+  const said = (tracks: readonly string[], values: readonly number[]) =>
+    tracks.flatMap((track) =>
+      values.map((value, cell) => ({ print: 'p', cells: [cell], track, value, judge: 'me', replicate: 1 })),
+    );
+  it('is seen where the best lies between, though a fault of one side alone was to be expected', () => {
+    // Overhangs are spoilt by a too high speed; here a low one is no better.
+    const { choices, flags } = settle(strips, said(['overhang', 'curl'], [2, 3, 4, 3, 2]));
+    expect(flags.map((f) => f.code)).not.toContain('no-visible-difference');
+    expect(choices[0]!.choice).toBeGreaterThan(strips.trial.axes[0]!.levels[0]!);
+    expect(choices[0]!.choice).toBeLessThan(strips.trial.axes[0]!.levels.at(-1)!);
+  });
+  it('that several qualities show a little of is seen of them together', () => {
+    const three = must(planned(trialOfKind('strength-standing', heronPair.context, heronPair.baseline)!));
+    const calls = (tracks: readonly string[]) => settle(three, said(tracks, [2, 4, 2])).flags.map((f) => f.code);
+    expect(calls(['surface'])).toContain('no-visible-difference');
+    expect(calls(['surface', 'seam', 'gloss', 'detail', 'corners'])).not.toContain('no-visible-difference');
+  });
+});
+
 describe('the end of what can be set', () => {
   const { context, baseline } = heronPair;
   const fanTrial = (list: number[]): Trial => {

@@ -20,7 +20,7 @@ import {
 } from './rules';
 import { cellScores } from './scores';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
-import { curveOf, meanAt, studied } from './study';
+import { curveOf, DIFFERENCE, meanAt, studied } from './study';
 
 const scoreRules: readonly Rule[] = [
   lowestWithoutFault,
@@ -51,8 +51,6 @@ export function usualRule(trial: Trial): string {
   return factors.length === 1 && factors[0] === 'retraction-distance' ? lowestWithoutFault.id : 'best-combined';
 }
 
-/** More evidence than this for a shape over a flat line is a visible difference: eleven to five, for one quality. */
-const DIFFERENCE = Math.log(2.2);
 /** Below this mean score nothing is any good, and less evidence is enough to follow a side. */
 const POOR = 1.5;
 const HINT = -1.1;
@@ -146,7 +144,10 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   const weighed = study.parts.filter((p) => p.weight > 0);
   // Where nothing is any good, the smallest sign of a side is worth following.
   const poor = together.reduce((sum, s) => sum + s.together!, 0) / together.length < POOR;
-  if (weighed.every((p) => p.response.evidence < (poor ? HINT : DIFFERENCE))) {
+  const evidence = weighed.map((p) => p.response.evidence);
+  // Qualities that each show a little of it show it together.
+  const all = evidence.reduce((sum, e) => sum + e, 0);
+  if (Math.max(...evidence, all) < (poor ? HINT : DIFFERENCE)) {
     const wider = withNext(result, plan, 'both', sorted, step);
     flags.push({
       code: 'no-visible-difference',

@@ -117,6 +117,9 @@ export function between(points: readonly { level: number; score: number }[], lev
   return b.level === a.level ? b.score : a.score + ((b.score - a.score) * (level - a.level)) / (b.level - a.level);
 }
 
+/** More evidence than this for a shape over a flat line is a visible difference: eleven to five, for one quality. */
+export const DIFFERENCE = Math.log(2.2);
+
 /** Responses worked out lately: one reading changes one quality only. */
 const lately = new Map<string, Response>();
 
@@ -132,7 +135,9 @@ function remembered(evidence: Evidence[], shape: Shape, span: number, seed: numb
     found = respond(ordered, shape, span, seed);
     if (shape !== 'peak') {
       const peak = respond(ordered, 'peak', span, seed);
-      if (peak.evidence > found.evidence + Math.log(4)) found = peak;
+      // Or where a peak alone speaks against a flat line.
+      const alone = peak.evidence > DIFFERENCE / 2 && found.evidence < 0;
+      if (alone || peak.evidence > found.evidence + Math.log(4)) found = peak;
     }
     if (lately.size > 40) lately.delete(lately.keys().next().value!);
     lately.set(key, found);

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { must } from '#core/base';
 import { Pairing, withBand, type Reading } from '#core/judge';
 import { reverted, steadied, tunedBaseline, type Tuned } from '../route';
-import { confirmationOf, planned } from '#core/trial';
+import { factorOf } from '#core/factors';
+import { confirmationOf, kinds, planned, trialOfKind } from '#core/trial';
 import { heronPair, smallTower } from '../testing/fixtures';
 import { settle, verdictOf } from '.';
 
@@ -37,6 +38,18 @@ describe('a confirmation', () => {
     expect(new Set(firsts).size).toBe(2);
   });
   it('of one and the same value is none', () => {
+    // Of every kind that varies a setting: strips of a temperature one after the other, a pattern against another.
+    const { context, baseline } = heronPair;
+    for (const kind of kinds) {
+      const t = kind.lacks?.(context) === undefined ? trialOfKind(kind.id, context, baseline) : undefined;
+      for (const axis of t?.axes ?? []) {
+        if (factorOf(axis.factor)?.setting === undefined) continue;
+        const values = { old: axis.levels[0]!, new: axis.levels.at(-1)! };
+        const small = confirmationOf(t!, axis.factor, values, baseline, 5);
+        expect(small, `${kind.id}, ${axis.factor}`).toBeDefined();
+        expect([...small!.axes[0]!.levels].sort((a, b) => a - b)).toEqual(Object.values(values).sort((a, b) => a - b));
+      }
+    }
     expect(confirmationOf(trial, 'nozzle-temperature', { old: 240, new: 240 }, heronPair.baseline, 1)).toBeUndefined();
   });
   it('holds the new value where it is better or no different, else puts the old one back', () => {

@@ -1,5 +1,6 @@
 import { rounded, seeded } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
+import type { Axis } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Trial } from './schema';
 import { planned, titled } from './trial';
@@ -31,7 +32,18 @@ export function confirmationOf(
     axes: [{ ...axis, levels, kind: 'step' }],
     seed,
   };
-  const found = [small, { ...small, axes: [{ ...small.axes[0]!, along: 'tile' as const }] }].find((t) => planned(t).ok);
+  const laid = (along: Axis['along'], held: Trial['frozen'] = {}): Trial => ({
+    ...small,
+    frozen: { ...small.frozen, ...held },
+    axes: [{ ...small.axes[0]!, along }],
+  });
+  // How pieces follow one another is no setting that is judged; two prints are always possible.
+  const { arrangement, temperatureWait } = trial.frozen;
+  const order = {
+    ...(arrangement !== undefined && { arrangement }),
+    ...(temperatureWait !== undefined && { temperatureWait }),
+  };
+  const found = [laid(axis.along), laid('tile'), laid('tile', order), laid('print')].find((t) => planned(t).ok);
   // The title names the new value first, whichever stands first on the print: it must not tell.
   const words = (v: number) => levelWords(f, v);
   if (!found) return undefined;

@@ -219,7 +219,8 @@ export class PrintPanel {
     const factor = axis && factorOf(axis.factor);
     return (axis?.levels ?? []).map((level, index) => ({
       index,
-      label: `print ${index + 1}: ${factor ? levelWords(factor, level) : level}${this.desk.printOf(index) ? ', printed' : ''}`,
+      // Which print of a confirmation holds which value is not told before it is judged.
+      label: `print ${index + 1}${this.desk.record()?.confirms ? '' : `: ${factor ? levelWords(factor, level) : level}`}${this.desk.printOf(index) ? ', printed' : ''}`,
     }));
   });
   protected readonly conditionWords = computed(() => {

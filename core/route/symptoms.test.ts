@@ -58,9 +58,15 @@ describe('what is wrong', () => {
     expect(causesOf(symptoms[0]!, shaken)[0]!.known[0]).toContain('another nozzle');
   });
   it('weighs what the file shows: crossings for strings, changes of speed for gloss bands', () => {
-    const file = { crossings: 200, layerTimeJump: 1.1, speedJump: 1 };
+    const file = { crossings: 200, layers: 60, layerTimeJump: 1.1, speedJump: 1 };
     const place = (f: typeof file) => order('strings', known({ file: f })).indexOf('travel across walls');
     expect(place(file)).toBeLessThan(place({ ...file, crossings: 3 }));
+    // 200 over 300 layers are few.
+    expect(place({ ...file, layers: 300 })).toBe(place({ ...file, crossings: 3 }));
+    const words = (f: typeof file) =>
+      causesOf(symptoms[0]!, known({ file: f })).find((c) => c.label === 'travel across walls')!.known;
+    expect(words(file)).toContain('200 ways in the file cross a wall, about 3 a layer');
+    expect(words({ ...file, crossings: 1 })).toContain('only 1 way in the file crosses a wall, in 60 layers');
     expect(order('gloss-bands', known({ file: { ...file, layerTimeJump: 4 } }))[0]).toMatch(/speed changes/);
     expect(order('gloss-bands', known({ file })).at(-1)).not.toBe('nozzle temperature too high');
   });
@@ -89,7 +95,7 @@ describe('what is wrong', () => {
       layers: [layer(0.2, 90, 1), layer(1.2, 10, 4), layer(1.4, 25, 2), layer(1.6, 20, 3)],
       travel: { length: 1, wallCrossings: 7, retractions: 0 },
     });
-    expect(seen).toEqual({ crossings: 7, layerTimeJump: 2.5, speedJump: 2 });
+    expect(seen).toEqual({ crossings: 7, layers: 4, layerTimeJump: 2.5, speedJump: 2 });
     const tower = seenInFile(made(smallTower([250, 245])).inspection);
     expect(tower.layerTimeJump).toBeGreaterThanOrEqual(1);
   });

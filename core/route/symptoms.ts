@@ -12,8 +12,9 @@ export interface Known {
   today: string;
   /** What the file shows, where one was looked into. */
   file?: {
-    /** Ways that cross a wall. */
+    /** Ways that cross a wall, and the layers among which they are. */
     crossings: number;
+    layers: number;
     /** Longest over shortest layer time of neighbouring layers. */
     layerTimeJump: number;
     /** The same of peak flow, which changes as the speed does. */
@@ -84,15 +85,16 @@ const retraction: Cause = {
   stop: 'retraction',
   kind: 'retraction-strips',
 };
+const crossed = (n: number): string => `${n} ${n === 1 ? 'way in the file crosses' : 'ways in the file cross'} a wall`;
 const crossings: Cause = {
   label: 'travel across walls',
   tell: 'hairs and dots where the nozzle leaves the part, not in every gap',
   kind: 'travel-inside',
   known: ({ file }) =>
     file &&
-    (file.crossings > 40
-      ? { by: 2, words: `${file.crossings} ways in the file cross a wall` }
-      : { by: -1, words: `only ${file.crossings} ways in the file cross a wall` }),
+    (file.crossings > file.layers
+      ? { by: 2, words: `${crossed(file.crossings)}, about ${show(file.crossings / file.layers, 0)} a layer` }
+      : { by: -1, words: `only ${crossed(file.crossings)}, in ${file.layers} layers` }),
 };
 const advance: Cause = {
   label: 'pressure advance off',
@@ -261,6 +263,48 @@ export const symptoms: readonly Symptom[] = [
     ],
   },
   {
+    id: 'supports',
+    label: 'supports that stick or scar',
+    look: 'Break them off by hand and look at the underside.',
+    causes: [
+      {
+        label: 'gap to the part too small or too large',
+        tell: 'they tear lines out, or the underside sags between them',
+        stop: 'supports',
+        kind: 'support-gap',
+      },
+      {
+        label: 'the layers next to the part do not suit',
+        tell: 'single ridges, or a skin that will not part',
+        stop: 'supports',
+        kind: 'support-interface',
+      },
+      tooHot,
+      coolingWeak,
+    ],
+  },
+  {
+    id: 'seam',
+    label: 'a seam that shows',
+    look: 'Turn the part: a bulge, a slit or a zip along one edge, or dots all over.',
+    causes: [
+      {
+        label: 'the seam lies where it is seen',
+        tell: 'clean, but in the wrong place, or spread over the wall',
+        stop: 'top-surface',
+        kind: 'wall-order',
+      },
+      advance,
+      { label: 'line ends not wiped', tell: 'a dot or thread at each end', stop: 'retraction', kind: 'wipe' },
+      {
+        label: 'too much or too little fed after travel',
+        tell: 'a bulge or a slit where each line begins',
+        stop: 'retraction',
+        kind: 'unretract',
+      },
+    ],
+  },
+  {
     id: 'lifting',
     label: 'lifting corners, parts that come off',
     look: 'Look along the bed at the corners.',
@@ -299,6 +343,7 @@ export function seenInFile(inspection: Pick<Inspection, 'layers' | 'travel'>): N
     }, 1);
   return {
     crossings: inspection.travel.wallCrossings,
+    layers: inspection.layers.length,
     layerTimeJump: jump((l) => l.time),
     speedJump: jump((l) => l.peakFlow),
   };

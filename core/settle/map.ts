@@ -4,7 +4,7 @@ import type { Reading } from '#core/judge';
 import type { Axis, Cell } from '#core/plan';
 import { effectsOf } from './compare';
 import { weighedCosts } from './costs';
-import { cellScores } from './scores';
+import { alike, cellScores, varianceOf, type CellScore, type Weights } from './scores';
 import { surfaceOf } from './surface';
 import type { Choice, Flag, Settled, SettleOptions, Swept } from './settled';
 
@@ -39,8 +39,10 @@ export function settleMap(
     });
     return { ...none, flags, scores };
   }
-  const values = [...score.values()];
-  if (Math.max(...values) - Math.min(...values) < 0.3) {
+  const weights = options.weights ?? {};
+  const costs = weighedCosts(options.costs ?? [], weights);
+  // Where costs are weighed in, they tell cells apart that look alike.
+  if (costs.length === 0 && flat(cells, scores, weights)) {
     flags.push({
       code: 'no-visible-difference',
       message: 'no visible difference over the whole map: widen both sweeps',
@@ -59,12 +61,10 @@ export function settleMap(
     })),
   );
   const smooth = new Map(read.map((c) => [c.id, surface.mean(c.index[1]!, c.index[0]!)] as const));
-  const weights = options.weights ?? {};
-  const costs = weighedCosts(options.costs ?? [], weights);
   const tracks = new Set(scores.flatMap((s) => Object.keys(s.byQuality)));
   const look = [...tracks].reduce((sum, track) => sum + (weights[track] ?? 1), 0);
   // What the eye says and what it costs, by their weights.
-  const stands = new Map(
+  const standing = new Map(
     [...smooth].map(([cell, score]) => {
       const priced = costs.filter((c) => c.score.has(cell));
       const total = priced.reduce((sum, c) => sum + c.weight, look);
@@ -72,12 +72,12 @@ export function settleMap(
     }),
   );
   const best = cells
-    .filter((c) => stands.has(c.id))
-    .reduce((a, b) => (stands.get(b.id)! > stands.get(a.id)! + 1e-9 ? b : a));
-  const top = stands.get(best.id)!;
+    .filter((c) => standing.has(c.id))
+    .reduce((a, b) => (standing.get(b.id)! > standing.get(a.id)! + 1e-9 ? b : a));
+  const top = standing.get(best.id)!;
   const choices: Choice[] = [];
   axes.forEach(({ axis, factor }, k) => {
-    const along = cells.filter((c) => c.index[1 - k] === best.index[1 - k] && (stands.get(c.id) ?? -1) >= top - NEAR);
+    const along = cells.filter((c) => c.index[1 - k] === best.index[1 - k] && (standing.get(c.id) ?? -1) >= top - NEAR);
     const value = best.levels[factor.id]!;
     if (factor.choices) {
       // Names have no neighbours: the one chosen stands by itself.
@@ -115,6 +115,24 @@ export function settleMap(
   const effects = effectWords(cells, axes, score);
   if (effects !== undefined) flags.push({ code: 'effects', message: effects, cells: [] });
   return { ...none, choices, flags, scores, surface };
+}
+
+/** With three questions asked, each is to be sure to 1 − 5 %/3. */
+const OF_THREE = 2.128;
+
+/** Whether nothing differs: not the cells, and not the means of what runs down or across, which show a slope sooner. */
+function flat(cells: readonly Cell[], scores: readonly CellScore[], weights: Weights): boolean {
+  const stands = scores.flatMap((s) => {
+    const index = cells.find((c) => c.id === s.cell)?.index;
+    return s.together === undefined || !index ? [] : [{ mean: s.together, variance: varianceOf(s, weights), index }];
+  });
+  const along = (k: number) =>
+    [...new Set(stands.map((s) => s.index[k]!))].map((i) => {
+      const own = stands.filter((s) => s.index[k] === i);
+      const sum = (of: (s: (typeof own)[number]) => number) => own.reduce((n, s) => n + of(s), 0);
+      return { mean: sum((s) => s.mean) / own.length, variance: sum((s) => s.variance) / own.length ** 2 };
+    });
+  return [stands, along(0), along(1)].every((of) => alike(of, OF_THREE));
 }
 
 /** Of a full 2 × 2: what each factor does, and whether they depend on one another. */

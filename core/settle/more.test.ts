@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { must } from '#core/base';
+import { must, normal, seeded } from '#core/base';
 import { factorOf } from '#core/factors';
 import type { Reading } from '#core/judge';
 import { planned, trialOfKind, type Trial } from '#core/trial';
@@ -68,6 +68,24 @@ describe('a map of two factors', () => {
     );
     expect(rising.flags.map((f) => f.code)).toContain('at-the-edge');
     expect(rising.flags[0]!.message).toContain('40 mm/s');
+  });
+  it('calls no difference where the scores scatter no more than a person does, and sees a slope through them', () => {
+    const random = seeded(3);
+    const runs = 300;
+    let [flat, sloped] = [0, 0];
+    const judged = (hidden: (c: (typeof plan.cells)[number]) => number) =>
+      plan.cells.map((c) =>
+        reading(c.id, 'stringing', Math.min(4, Math.max(0, Math.round(hidden(c) + 0.5 * normal(random))))),
+      );
+    const called = (said: Reading[]) => settle(plan, said).flags.some((f) => f.code === 'no-visible-difference');
+    for (let k = 0; k < runs; k++) {
+      const level = 1 + 2 * random();
+      if (called(judged(() => level))) flat++;
+      // Two points from end to end of one factor, nothing of the other.
+      if (called(judged((c) => 1 + (2 * c.index[1]!) / 3))) sloped++;
+    }
+    expect(flat / runs).toBeGreaterThan(0.92);
+    expect(sloped / runs).toBeLessThan(0.15);
   });
   it('leaves void cells out', () => {
     const inspection = { cells: plan.cells.map((c) => ({ id: c.id, ok: c.id !== 6 })) } as never;

@@ -2,11 +2,9 @@ import { listed, normal, seeded, show } from '#core/base';
 import { levelWords, type Factor } from '#core/factors';
 import { weighedCosts } from './costs';
 import { cheapest } from './picks';
-import type { CellScore, Weights } from './scores';
+import { alike, varianceOf, type CellScore, type Weights } from './scores';
 import type { Choice, Settled, SettleOptions, Swept } from './settled';
 
-/** Noise of a single score, of sd half a point, and its rounding to a whole one. */
-const NOISE = 0.25 + 1 / 12;
 const DRAWS = 4000;
 /** A name that is the best with at least this may be as good as the one chosen. */
 const MAY_BE = 0.1;
@@ -41,7 +39,7 @@ export function settleNamed(
       : { ...result, choices: [chosen(factor, found.value, 'cheapest-that-passes', found.why)] };
   }
   const stands = standing(read, weights, options);
-  if (homogeneous(stands)) {
+  if (alike(stands)) {
     const least = costs.length > 1 ? read.reduce((a, b) => (timeOf(costs, b) < timeOf(costs, a) ? b : a)) : undefined;
     const way = least ? `; ${say(least.level)} takes least time` : '';
     return {
@@ -116,25 +114,14 @@ function standing(
 ): { mean: number; variance: number }[] {
   const costs = weighedCosts(options.costs ?? [], weights);
   return read.map((s) => {
-    const tracks = Object.entries(s.byQuality).map(([track, q]) => ({ w: weights[track] ?? 1, n: q.n }));
-    const look = tracks.reduce((sum, t) => sum + t.w, 0);
+    const look = Object.keys(s.byQuality).reduce((sum, track) => sum + (weights[track] ?? 1), 0);
     const own = costs.filter((c) => c.score.has(s.cell));
     const total = own.reduce((sum, c) => sum + c.weight, look);
     return {
       mean: own.reduce((sum, c) => sum + c.weight * c.score.get(s.cell)!, look * s.together!) / total,
-      variance: tracks.reduce((sum, t) => sum + (t.w * t.w * NOISE) / t.n, 0) / (total * total),
+      variance: varianceOf(s, weights) * (look / total) ** 2,
     };
   });
-}
-
-/** Whether scores differ by no more than their errors: Cochran's Q below the 95 % point of χ² (Wilson and Hilferty). */
-function homogeneous(stands: readonly { mean: number; variance: number }[]): boolean {
-  const weight = stands.reduce((sum, s) => sum + 1 / s.variance, 0);
-  const mean = stands.reduce((sum, s) => sum + s.mean / s.variance, 0) / weight;
-  const q = stands.reduce((sum, s) => sum + (s.mean - mean) ** 2 / s.variance, 0);
-  const k = stands.length - 1;
-  const spread = 2 / (9 * k);
-  return q < k * (1 - spread + 1.6449 * Math.sqrt(spread)) ** 3;
 }
 
 /** How often each is the highest, over seeded draws. */

@@ -60,3 +60,29 @@ export function cellScores(
     })
     .sort((a, b) => a.level - b.level);
 }
+
+/** Variance of a single score: noise of sd half a point, and its rounding to a whole one. */
+const NOISE = 0.25 + 1 / 12;
+
+/** The variance that the readings of a cell leave to its score together, points². */
+export function varianceOf({ byQuality }: CellScore, weights: Weights): number {
+  const own = Object.entries(byQuality).map(([track, q]) => ({ w: weights[track] ?? 1, n: q.n }));
+  const sum = own.reduce((s, t) => s + t.w, 0);
+  return own.reduce((s, t) => s + (t.w * t.w * NOISE) / t.n, 0) / (sum * sum);
+}
+
+/**
+ * Whether scores differ by no more than their errors: Cochran's Q (1954) below a point of χ² with one degree less than
+ * scores (Wilson and Hilferty 1931).
+ *
+ * @param z the normal deviate of that point; that of 95 % where left out
+ */
+export function alike(scores: readonly { mean: number; variance: number }[], z = 1.6449): boolean {
+  if (scores.length < 2) return true;
+  const weight = scores.reduce((sum, s) => sum + 1 / s.variance, 0);
+  const mean = scores.reduce((sum, s) => sum + s.mean / s.variance, 0) / weight;
+  const q = scores.reduce((sum, s) => sum + (s.mean - mean) ** 2 / s.variance, 0);
+  const freedom = scores.length - 1;
+  const spread = 2 / (9 * freedom);
+  return q < freedom * (1 - spread + z * Math.sqrt(spread)) ** 3;
+}

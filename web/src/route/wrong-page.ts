@@ -5,10 +5,14 @@ import type { Subscription } from 'rxjs';
 import { causesOf, seenInFile, symptoms, type Known } from '#core/route';
 import { asPrint, kindOf } from '#core/trial';
 import { Keeper } from '../data/keeper';
+import { FileShelf } from '../files/file-shelf';
 import { madeOf } from '../work/made-of';
 import { WorkerPool } from '../work/worker-pool';
 import { CostOf, costWords, type Cost } from './cost-of';
 import { TrialMaker } from './trial-maker';
+
+const READING = 'reading the file …';
+const WEIGHED = 'what its file shows is weighed in';
 
 /** What is wrong? From what is seen to candidate causes, and for each the cheapest trial that would tell. */
 @Component({
@@ -39,9 +43,18 @@ import { TrialMaker } from './trial-maker';
           <label for="file">look into the file of</label>
           <select id="file" [ngModel]="fileOf()" (ngModelChange)="look($event)">
             <option value="">no file</option>
-            @for (r of records(); track r.id) {
-              <option [value]="r.id">{{ r.trial.title }}</option>
+            @if (shelf.files()?.length) {
+              <optgroup label="your own files">
+                @for (f of shelf.files(); track f.hash) {
+                  <option [value]="'file ' + f.hash">{{ f.name }}</option>
+                }
+              </optgroup>
             }
+            <optgroup label="trials">
+              @for (r of records(); track r.id) {
+                <option [value]="r.id">{{ r.trial.title }}</option>
+              }
+            </optgroup>
           </select>
           <span class="soft" role="status">{{ looking() }}</span>
         </p>
@@ -139,6 +152,7 @@ export class WrongPage {
   private readonly router = inject(Router);
   private readonly pool = inject(WorkerPool);
   private readonly costOf = inject(CostOf);
+  protected readonly shelf = inject(FileShelf);
   protected readonly all = symptoms;
   protected readonly symptomId = signal('');
   protected readonly symptom = computed(() => symptoms.find((s) => s.id === this.symptomId()));
@@ -151,8 +165,22 @@ export class WrongPage {
       .slice(0, 40),
   );
   protected readonly fileOf = signal('');
-  protected readonly looking = signal('');
-  private readonly file = signal<Known['file']>(undefined);
+  private readonly making = signal('');
+  private readonly made = signal<Known['file']>(undefined);
+  /** The check of a file of the user's own that is looked into. */
+  private readonly own = computed(() => {
+    const [kind, hash] = this.fileOf().split(' ');
+    return kind === 'file' && hash ? this.shelf.checked(hash) : undefined;
+  });
+  private readonly file = computed(() => {
+    const own = this.own();
+    return own?.state === 'checked' ? seenInFile(own.inspection) : this.made();
+  });
+  protected readonly looking = computed(() => {
+    const own = this.own();
+    if (!own) return this.making();
+    return own.state === 'checked' ? WEIGHED : own.state === 'refused' ? (own.faults[0] ?? '') : READING;
+  });
   private readonly costs = signal<Record<string, Cost>>({});
   private work: Subscription | undefined;
 
@@ -185,6 +213,7 @@ export class WrongPage {
   });
 
   constructor() {
+    void this.shelf.load();
     // What each trial takes is made beforehand, one after the other.
     effect((onCleanup) => {
       const pair = this.pairId();
@@ -202,17 +231,19 @@ export class WrongPage {
   protected look(id: string): void {
     this.fileOf.set(id);
     this.work?.unsubscribe();
-    this.file.set(undefined);
-    this.looking.set('');
+    this.made.set(undefined);
+    this.making.set('');
+    const context = this.keeper.contextOf(this.pair());
+    if (id.startsWith('file ') && context) this.shelf.check([id.slice(5)], context);
     const record = this.keeper.find('records', id);
     if (!record) return;
-    this.looking.set('reading the file …');
+    this.making.set(READING);
     this.work = madeOf(this.pool, this.keeper, asPrint(record.trial)).subscribe((said) => {
       if (!('result' in said)) return;
       if (said.result.ok) {
-        this.file.set(seenInFile(said.result.value.inspection));
-        this.looking.set('what its file shows is weighed in');
-      } else this.looking.set('this trial makes no file, so nothing can be seen in it');
+        this.made.set(seenInFile(said.result.value.inspection));
+        this.making.set(WEIGHED);
+      } else this.making.set('this trial makes no file, so nothing can be seen in it');
     });
   }
 

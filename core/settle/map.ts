@@ -95,7 +95,11 @@ export function settleMap(
       return;
     }
     const levels = along.map((c) => c.levels[factor.id]!);
-    const edge = axis.levels.length > 2 && (value === Math.min(...axis.levels) || value === Math.max(...axis.levels));
+    // Where nothing lies beyond what was swept, the end is as good a value as any.
+    const limits = factor.limits(trial.context);
+    const [least, most] = [Math.min(...axis.levels), Math.max(...axis.levels)];
+    const beyond = value === least ? least - limits.min : value === most ? limits.max - most : 0;
+    const edge = axis.levels.length > 2 && beyond > factor.settable / 2;
     if (edge)
       flags.push({
         code: 'at-the-edge',

@@ -87,6 +87,16 @@ describe('a map of two factors', () => {
     expect(flat / runs).toBeGreaterThan(0.92);
     expect(sloped / runs).toBeLessThan(0.15);
   });
+  it('asks to go on only where something lies beyond the end', () => {
+    const to = (levels: number[]) => {
+      const p = must(planned(withLevels(trial, [20, 30, 40], levels)));
+      const last = levels.length - 1;
+      const said = p.cells.map((c) => reading(c.id, 'stringing', c.index[1] === 0 ? 4 : c.index[1] === last ? 0 : 2));
+      return settle(p, said).flags.flatMap((f) => (f.code === 'at-the-edge' ? [f.message] : []));
+    };
+    expect(to([0.4, 0.8, 1.2])).toContainEqual(expect.stringContaining('retraction distance'));
+    expect(to([0, 0.8, 1.2])).not.toContainEqual(expect.stringContaining('retraction distance'));
+  });
   it('leaves void cells out', () => {
     const inspection = { cells: plan.cells.map((c) => ({ id: c.id, ok: c.id !== 6 })) } as never;
     const { flags, choices } = settle(plan, read, { inspection });

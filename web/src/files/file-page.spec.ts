@@ -151,7 +151,7 @@ describe('the page of a file', () => {
     expect(rows[0]).toMatch(/^infill 40 m .*50 %$/);
     expect(rows[1]).toMatch(/^outer walls 20 m .*100 %$/);
     expect(rows.some((r) => r.startsWith('travel'))).toBe(false);
-    expect(rows.at(-1)).toMatch(/^tool 2 1\.1 m 3\.3 g 0\.08$/);
+    expect(rows.at(-1)).toMatch(/^tool 2 1\.1 m 3\.3 g costs 0\.08$/);
     expect(text('[aria-labelledby=lines] p')[0]).toContain('96 % of the length');
   });
   it('has no column for that where the file names its lines itself', async () => {

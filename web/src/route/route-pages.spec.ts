@@ -75,7 +75,7 @@ describe('a stop', () => {
     expect(host.textContent).toContain('pressure advance 0 → 0.1 s');
     pool.done(540, 1.4, 0.04);
     fixture.detectChanges();
-    expect(host.textContent).toContain('10 min · 1.4 g · 0.04');
+    expect(host.textContent).toContain('10 min · 1.4 g · costs 0.04');
   });
   it('asks for a reason out of order, keeps it, and goes on', async () => {
     const { fixture, host, plan } = open('retraction');

@@ -227,6 +227,13 @@ describe('the end of what can be set', () => {
     expect(clean.flags[0]!.message).toMatch(/nothing beyond them can be set/);
     const better = settle(none, said([4, 4, 3, 2, 1]), { rule: 'lowest-without-the-fault' });
     expect(better.choices[0]).toMatchObject({ choice: 0 });
-    expect(settle(none, said([0, 0, 1, 1, 1]), { rule: 'middle-of-the-clean-band' }).choices).toEqual([]);
+    const middle = { rule: 'middle-of-the-clean-band' };
+    expect(settle(none, said([0, 0, 1, 1, 1]), middle).choices).toEqual([]);
+    // Clean from 0 to 50 %, and nothing lies below 0; a fan is set in tenths.
+    const band = settle(none, said([4, 4, 3, 1, 0]), middle);
+    expect(band.choices[0]).toMatchObject({ choice: 0.3, low: 0, high: 0.5 });
+    expect(band.choices[0]!.why).toContain('0 % to 50 % are clean');
+    const open = must(planned(fanTrial([0.2, 0.4, 0.6, 0.8, 1])));
+    expect(settle(open, said([4, 4, 3, 1, 0]), middle).flags[0]!.code).toBe('not-bracketed');
   });
 });

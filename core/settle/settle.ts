@@ -18,7 +18,7 @@ import {
   type Pick,
   type Rule,
 } from './rules';
-import { cellScores } from './scores';
+import { cellScores, type CellScore } from './scores';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
 import { curveOf, DIFFERENCE, meanAt, studied } from './study';
 
@@ -189,7 +189,7 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
       });
       return result;
     }
-    const end = endOf(noPick, rule, factor.limits(trial.context), sorted, factor.settable);
+    const end = endOf(noPick, rule, factor.limits(trial.context), together, factor);
     if (!end) {
       const further = withNext(result, plan, found.toward, sorted, step);
       flags.push({
@@ -233,22 +233,37 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
 
 /**
  * The end of a sweep as its answer, where the best lies there and printer and filament allow nothing beyond it: a fan at
- * 100 %, no retraction at all.
+ * 100 %, no retraction at all. A clean band that ends there is bracketed by that.
  */
 function endOf(
   { code, toward, message, cells }: NoPick,
   rule: string,
   limits: { min: number; max: number },
-  sorted: readonly number[],
-  grain: number,
+  read: readonly CellScore[],
+  factor: Factor,
 ): Pick | undefined {
+  const levels = read.map((s) => s.level);
+  const [low, high] = [levels[0]!, levels[levels.length - 1]!];
+  const atLow = low <= limits.min + factor.settable / 2;
+  const atHigh = high >= limits.max - factor.settable / 2;
+  if (code === 'not-bracketed') {
+    if ((toward !== 'higher' && !atLow) || (toward !== 'lower' && !atHigh)) return undefined;
+    const band = read.filter((s) => cells.includes(s.cell)).map((s) => s.level);
+    const [from, to] = [Math.min(...band), Math.max(...band)];
+    const words = `${wordsOf(factor, from)} to ${wordsOf(factor, to)}`;
+    return {
+      value: (from + to) / 2,
+      low: from,
+      high: to,
+      why: `${words} are clean, and a sweep can go no further there`,
+      cells,
+    };
+  }
   const good = code === 'no-fault' ? !rule.startsWith('less-') : code === 'at-the-edge' && rule === 'best-combined';
-  const [low, high] = [sorted[0]!, sorted[sorted.length - 1]!];
   const why = `${message}, and a sweep can go no further there`;
-  if (good && toward === 'lower' && low <= limits.min + grain / 2)
-    return { value: low, low, high: (low + (sorted[1] ?? low)) / 2, why, cells };
-  if (good && toward === 'higher' && high >= limits.max - grain / 2)
-    return { value: high, low: (high + (sorted[sorted.length - 2] ?? high)) / 2, high, why, cells };
+  if (good && toward === 'lower' && atLow) return { value: low, low, high: (low + (levels[1] ?? low)) / 2, why, cells };
+  if (good && toward === 'higher' && atHigh)
+    return { value: high, low: (high + (levels[levels.length - 2] ?? high)) / 2, high, why, cells };
   return undefined;
 }
 

@@ -4,7 +4,7 @@ import { roleNumber } from '#core/moves';
 import { Output } from './output';
 import { LIFT, type Survey } from './survey';
 import { speeds, states, type CarryContext, type FileSweep } from './sweep';
-import { textOf, Walker, type StateKey, type Step } from './walk';
+import { type StateKey, type Step, textOf, uncommented, Walker } from './walk';
 
 export interface Carried {
   bytes: Uint8Array<ArrayBuffer>;
@@ -280,8 +280,7 @@ export class Carrier {
 }
 
 /** Where the words of a line end, before its comment. */
-const endOf = ({ text }: Step): number =>
-  (text.includes(';') ? text.slice(0, text.indexOf(';')) : text).trimEnd().length;
+const endOf = ({ text }: Step): number => uncommented(text).trimEnd().length;
 
 const figure = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)));
 

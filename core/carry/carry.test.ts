@@ -240,6 +240,7 @@ describe('a sweep carried into a file', () => {
     expect(wrong('retraction-distance', byHeight(1, 2), level)).toMatch(/never draws the filament back within/);
     expect(wrong('flow', [{ cell: 0, level: 1, z: [50, 60] }])).toMatch(/nothing is printed within/);
     expect(wrong('flow', byHeight(1, 2), text.replaceAll('\n', '*71\n'))).toMatch(/checksums/);
+    expect(wrong('flow', byHeight(1, 2), text.replaceAll('\n', '*71 ; so\n'))).toMatch(/checksums/);
   });
   it('knows every factor that it offers', () => {
     for (const factor of carriedFactors) {

@@ -29,7 +29,13 @@ export type StateKey = 'nozzle' | 'fan' | 'advance' | 'acceleration' | 'drawn';
 
 const COMMENT = 59;
 
-/** Reads a line’s words without its comment. */
+/** A line without its comments, after a semicolon or in brackets; what is left keeps its place. */
+export const uncommented = (text: string): string => {
+  const cut = text.indexOf(';');
+  return (cut < 0 ? text : text.slice(0, cut)).replace(/\([^)]*\)?/g, (comment) => ' '.repeat(comment.length));
+};
+
+/** Reads a line’s words; comments are out already. */
 export function wordsOf(text: string): { code: string; words: Partial<Record<string, Word>> } {
   const words: Partial<Record<string, Word>> = {};
   const head = /^\s*(?:N\d+\s*)?([GMT])\s*(\d+(?:\.\d+)?)/i.exec(text);
@@ -69,8 +75,7 @@ export class Walker {
   constructor(private readonly firmware: Firmware) {}
 
   step(line: string): Step {
-    const cut = line.indexOf(';');
-    const { code, words } = wordsOf(cut < 0 ? line : line.slice(0, cut));
+    const { code, words } = wordsOf(uncommented(line));
     const step: Step = {
       kind: 'other',
       code,
@@ -203,11 +208,12 @@ export class Walker {
 
   /** Commands in words. */
   private word(step: Step): void {
-    const advance = /^\s*SET_PRESSURE_ADVANCE\b.*\bADVANCE\s*=\s*([\d.]+)/i.exec(step.text);
+    const text = uncommented(step.text);
+    const advance = /^\s*SET_PRESSURE_ADVANCE\b.*\bADVANCE\s*=\s*([\d.]+)/i.exec(text);
     if (advance) this.set(step, { key: 'advance', value: Number(advance[1]), tool: this.tool, waits: false });
-    if (/^\s*SET_RETRACTION\b/i.test(step.text)) {
+    if (/^\s*SET_RETRACTION\b/i.test(text)) {
       const said = (key: string) => {
-        const found = new RegExp(`\\b${key}\\s*=\\s*([\\d.]+)`, 'i').exec(step.text)?.[1];
+        const found = new RegExp(`\\b${key}\\s*=\\s*([\\d.]+)`, 'i').exec(text)?.[1];
         return found === undefined ? undefined : Number(found);
       };
       this.drawn = {
@@ -216,7 +222,7 @@ export class Walker {
       };
       this.set(step, { key: 'drawn', value: this.drawn.length ?? 0, tool: this.tool, waits: false });
     }
-    const limit = /^\s*SET_VELOCITY_LIMIT\b.*\bACCEL\s*=\s*([\d.]+)/i.exec(step.text);
+    const limit = /^\s*SET_VELOCITY_LIMIT\b.*\bACCEL\s*=\s*([\d.]+)/i.exec(text);
     if (limit) this.set(step, { key: 'acceleration', value: Number(limit[1]), tool: this.tool, waits: false });
   }
 }

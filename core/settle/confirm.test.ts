@@ -73,7 +73,12 @@ describe('a confirmation', () => {
       /^the new value is better on .*3 against 1.*though the old is on stringing 4 against 2$/,
     );
   });
-  it('leaves excluded readings out', () => {
+  it('leaves out what is excluded, and what was read after brushing', () => {
+    const before = [said('stringing', 0, 4), said('stringing', 1, 1)];
+    // Brushed clean they look alike; what counts is how they came off the bed.
+    const after = [said('stringing', 0, 1, { brushed: true }), said('stringing', 1, 4, { brushed: true })];
+    expect(verdictOf(cells, [...before, ...after], [])).toEqual(verdictOf(cells, before, []));
+    expect(verdictOf(cells, after, []).state).toBe('open');
     const odd = said('stringing', 1, 0, { excluded: 'wrong piece' });
     expect(verdictOf(cells, [said('stringing', 0, 2), odd, said('stringing', 1, 4, { replicate: 2 })], []).state).toBe(
       'steady',

@@ -1,5 +1,5 @@
 import { listed, show } from '#core/base';
-import { qualityOf, scoreOf, type Answer, type Reading } from '#core/judge';
+import { counted, qualityOf, scoreOf, type Answer, type Reading } from '#core/judge';
 
 /** How a confirmation came out: the new value holds, the old one is better, or it cannot be told yet. */
 export interface Verdict {
@@ -16,13 +16,12 @@ export interface Verdict {
  */
 export function verdictOf(
   cells: { old: number; new: number },
-  readings: readonly Reading[],
+  said: readonly Reading[],
   pairs: readonly (Answer & { track: string })[],
 ): Verdict {
+  const readings = counted(said);
   const mean = (track: string, cell: number) => {
-    const all = readings.flatMap((r) =>
-      r.track === track && r.cells.includes(cell) && r.excluded === undefined ? (scoreOf(r.value) ?? []) : [],
-    );
+    const all = readings.flatMap((r) => (r.track === track && r.cells.includes(cell) ? (scoreOf(r.value) ?? []) : []));
     return all.length > 0 ? all.reduce((a, b) => a + b, 0) / all.length : undefined;
   };
   const tracks = [...new Set(readings.map((r) => r.track))].filter((t) => qualityOf(t));

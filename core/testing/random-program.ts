@@ -67,7 +67,7 @@ export function randomProgram(seed: number, o: ProgramOptions): string {
       else
         lines.push(
           `G1 X${(x + 10).toFixed(3)} Y${(y + 10).toFixed(3)} ${E(0.331)}`,
-          `G1 X${x} Y${y + 10} ${E(0.333)} ; top`,
+          `G1 X${x} ${pick(2) === 0 ? '(up to Y99 E9) ' : ''}Y${y + 10} ${E(0.333)} ${pick(2) === 0 ? '; top' : '(top, Z9'}`,
         );
       if (o.spiral) {
         for (let k = 1; k <= 8; k++)
@@ -118,7 +118,10 @@ export function plainSteps(text: string): PlainStep[] {
   let drawn: [number, number] = [0, 0];
   let [absolute, absoluteE] = [true, true];
   for (const whole of text.split(/\r?\n/)) {
-    const line = whole.replace(/;.*/, '').trim();
+    const line = whole
+      .replace(/;.*/, '')
+      .replace(/\([^)]*\)?/g, '')
+      .trim();
     const code = /^[GMT]\d+/.exec(line)?.[0] ?? '';
     const word = (letter: string) => {
       const m = new RegExp(`\\s${letter}(-?[\\d.]+)`).exec(line);

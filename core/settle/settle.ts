@@ -144,10 +144,12 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   const weighed = study.parts.filter((p) => p.weight > 0);
   // Where nothing is any good, the smallest sign of a side is worth following.
   const poor = together.reduce((sum, s) => sum + s.together!, 0) / together.length < POOR;
+  // The more qualities are asked, the sooner one shows something by chance: half of what full certainty of that would
+  // cost is taken off, so that one which differs alone is still seen. And all may show a little of it together.
   const evidence = weighed.map((p) => p.response.evidence);
-  // Qualities that each show a little of it show it together.
+  const any = Math.max(...evidence) - Math.log(evidence.length) / 2;
   const all = evidence.reduce((sum, e) => sum + e, 0);
-  if (Math.max(...evidence, all) < (poor ? HINT : DIFFERENCE)) {
+  if (Math.max(any, all) < (poor ? HINT : DIFFERENCE)) {
     const wider = withNext(result, plan, 'both', sorted, step);
     flags.push({
       code: 'no-visible-difference',

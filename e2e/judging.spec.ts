@@ -197,7 +197,9 @@ test('a photo is straightened by its corners and shows in the rows, beside anoth
   await expect(drawer.getByRole('alert')).toContainText('it is no picture');
   await files.setInputFiles({ name: 'evening.png', mimeType: 'image/png', buffer: Buffer.from(picture, 'base64') });
   await expect(drawer.locator('.corner')).toHaveCount(4);
-  await drawer.locator('.stage img').evaluate((img: HTMLImageElement) => img.decode());
+  // Shown at last, though its address may change while it is put in place.
+  const stage = drawer.locator('.stage img');
+  await expect.poll(() => stage.evaluate((img: HTMLImageElement) => img.complete && img.naturalWidth > 0)).toBe(true);
   for (const [i, [x, y]] of quad.entries()) {
     const box = (await drawer.locator('.stage').boundingBox())!;
     await drawer.locator('.corner').nth(i).hover();

@@ -10,7 +10,8 @@ export default defineConfig({
   expect: { timeout: 15_000 },
   workers: 2,
   fullyParallel: true,
-  retries: 0,
+  // A race on a slow machine is tried once more; the run names it at its end all the same.
+  retries: 1,
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: {
     baseURL: `http://localhost:${port}`,

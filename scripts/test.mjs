@@ -15,6 +15,8 @@ let passed = 0;
 let failed = 0;
 /** What failed, said once more at the end, where it is not lost among what passed. */
 const failures = [];
+/** What passed only when it was tried again. */
+const unsteady = [];
 const env = { ...process.env, CHROMIUM: chromium, NG_CLI_ANALYTICS: 'false', CI: process.env.CI ?? '' };
 
 function step(name, command, args) {
@@ -74,14 +76,13 @@ function readVitest(r) {
 
 function readPlaywright(r) {
   const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
-  const ill = r.suites
-    .flatMap(specs)
-    .filter((s) => !s.ok)
-    .map((s) => {
-      const said = s.tests.flatMap((t) => t.results).flatMap((x) => x.errors.map((e) => e.message ?? ''));
-      return `${s.file}:${s.line} › ${s.title}\n${stripVTControlCharacters(said.join('\n')).slice(0, 2000)}`;
-    });
-  return { well: r.stats.expected + r.stats.flaky, ill };
+  const all = r.suites.flatMap(specs);
+  const words = (s) => {
+    const said = s.tests.flatMap((t) => t.results).flatMap((x) => x.errors.map((e) => e.message ?? ''));
+    return `${s.file}:${s.line} › ${s.title}\n${stripVTControlCharacters(said.join('\n')).slice(0, 2000)}`;
+  };
+  unsteady.push(...all.filter((s) => s.tests.some((t) => t.status === 'flaky')).map(words));
+  return { well: r.stats.expected + r.stats.flaky, ill: all.filter((s) => !s.ok).map(words) };
 }
 
 await Promise.all([
@@ -116,6 +117,7 @@ suite(
 await gate('build', process.execPath, ['scripts/build.mjs']);
 suite('end to end', bin('playwright'), ['test'], 'e2e.json', readPlaywright);
 
+for (const u of unsteady) console.log(`\nUNSTEADY, passed the second time: ${u}`);
 for (const f of failures) console.log(`\nFAILED ${f}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

@@ -233,6 +233,9 @@ describe('the end of what can be set', () => {
     const band = settle(none, said([4, 4, 3, 1, 0]), middle);
     expect(band.choices[0]).toMatchObject({ choice: 0.3, low: 0, high: 0.5 });
     expect(band.choices[0]!.why).toContain('0 % to 50 % are clean');
+    // What an earlier trial found bad at 100 % does not widen the band, nor what it found clean at 50 %.
+    const earlier = [{ cells: must(planned(fanTrial([0.5, 0.75, 1]))).cells, readings: said([4, 1, 0]) }];
+    expect(settle(none, said([4, 4, 3, 1, 0]), { ...middle, earlier }).choices[0]).toMatchObject({ low: 0, high: 0.5 });
     const open = must(planned(fanTrial([0.2, 0.4, 0.6, 0.8, 1])));
     expect(settle(open, said([4, 4, 3, 1, 0]), middle).flags[0]!.code).toBe('not-bracketed');
   });

@@ -11,6 +11,7 @@ import { bestCombined, cheapest, FAULT_AT, keptClear, mostPreferred, settable, w
 import { crossingsOf, quantile, topsOf } from './response';
 import {
   highestBeforeFault,
+  isClean,
   lastGoodLess,
   lowestWithoutFault,
   middleOfCleanBand,
@@ -250,7 +251,10 @@ function endOf(
   const atHigh = high >= limits.max - factor.settable / 2;
   if (code === 'not-bracketed') {
     if ((toward !== 'higher' && !atLow) || (toward !== 'lower' && !atHigh)) return undefined;
-    const band = read.filter((s) => cells.includes(s.cell)).map((s) => s.level);
+    // The clean run from that end; readings of earlier trials have no cell here, so levels tell.
+    const run = toward === 'higher' ? [...read].reverse() : read;
+    const length = run.findIndex((s) => !isClean(s));
+    const band = run.slice(0, length < 0 ? run.length : length).map((s) => s.level);
     const [from, to] = [Math.min(...band), Math.max(...band)];
     const words = `${wordsOf(factor, from)} to ${wordsOf(factor, to)}`;
     return {

@@ -1,7 +1,8 @@
 import { done, fault, refuse, type Bytes, type Fault, type Job } from '#core/base';
-import { GcodeReader } from '#core/gcode';
+import type { Firmware } from '#core/context';
+import { GcodeReader, type Doubt } from '#core/gcode';
 import type { Chunk } from '#core/moves';
-import { Rules, type CheckContext } from './rules';
+import { MOST_FAULTS, Rules, type CheckContext } from './rules';
 
 const SLICE = 1 << 18;
 const LONGEST = 256;
@@ -27,6 +28,7 @@ export interface Safety {
 
 /** All reasons why these bytes must not be printed on this printer with this filament. */
 export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
+  const returns = new LoneReturn();
   const letters = new Letters();
   const rules = new Rules(context);
   const take = (chunk: Chunk) => {
@@ -43,6 +45,7 @@ export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
     const part = bytes.subarray(at, to);
     // Another program may write as it likes.
     if (!context.foreign) letters.take(part);
+    returns.take(part);
     reader.push(part);
     yield { stage: 'checking', done: to, of: bytes.length };
   }
@@ -53,7 +56,71 @@ export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
     faults.push(
       fault('check.line', 'file', `${summary.overlong} lines are too long to be read`, 'write shorter lines'),
     );
-  return done({ faults: [...faults, ...rules.faults], notes: rules.notes, lines: summary.lines });
+  if (returns.at !== undefined)
+    faults.push(
+      fault(
+        'check.carriage-return',
+        `line ${lineOf(bytes, returns.at)}`,
+        'a carriage return stands in it alone, where a printer would begin a new line',
+        'end lines with a newline',
+      ),
+    );
+  faults.push(...summary.doubtful.flatMap((d) => doubtFault(d, context.printer.firmware)));
+  return done({ faults: [...faults, ...rules.faults].slice(0, MOST_FAULTS), notes: rules.notes, lines: summary.lines });
+}
+
+/** Lines that this firmware may read otherwise than they were read here. */
+function doubtFault({ kind, line }: Doubt, firmware: Firmware): Fault[] {
+  const at = `line ${line}`;
+  switch (kind) {
+    case 'doubled':
+      return [
+        fault('check.doubled', at, 'a letter stands in it twice, and which figure counts is not sure', 'write it once'),
+      ];
+    case 'lower-case':
+      return firmware === 'marlin'
+        ? [fault('check.lower-case', at, 'Marlin does not take commands in lower case', 'write capitals')]
+        : [];
+    case 'brackets':
+      return firmware === 'marlin'
+        ? [
+            fault(
+              'check.brackets',
+              at,
+              'for Marlin brackets are no comment: what stands in them may be done',
+              'write comments behind a semicolon',
+            ),
+          ]
+        : [];
+  }
+}
+
+/** Looks for a carriage return without a newline: a firmware ends the line there, whatever the line seems to be. */
+class LoneReturn {
+  /** Where the first one stands, bytes from the beginning. */
+  at: number | undefined;
+  private length = 0;
+  /** The last letter of the slice before was one. */
+  private open = false;
+
+  take(part: Uint8Array): void {
+    const last = part.length - 1;
+    if (this.open && part[0] !== 10) this.at ??= this.length - 1;
+    this.open = part[last] === 13;
+    for (let i = part.indexOf(13); i >= 0 && i < last && this.at === undefined; i = part.indexOf(13, i + 1))
+      if (part[i + 1] !== 10) this.at = this.length + i;
+    this.length += part.length;
+  }
+}
+
+/** The number of the line in which a byte stands, from 1. */
+function lineOf(bytes: Bytes, at: number): number {
+  let line = 1;
+  for (let from = 0; from < at; from += SLICE) {
+    const part = bytes.subarray(from, Math.min(from + SLICE, at));
+    for (let i = part.indexOf(10); i >= 0; i = part.indexOf(10, i + 1)) line++;
+  }
+  return line;
 }
 
 /** Looks for letters and lengths of line that firmware does not take. */

@@ -83,11 +83,9 @@ describe('homing', () => {
     expect(codes(file('G0 Z30 F600', 'G28 X Y'))).toEqual([]);
     expect(codes(['G28', 'G28 Z', ...file().slice(1)])).toEqual([]);
   });
-  it('of a file of other origin is only spoken of, and goes upwards over a round bed', () => {
+  it('of a file of other origin is refused as well, and goes upwards over a round bed', () => {
     const late = file('G0 Z30 F600', 'G28');
-    const seen = all(late, { foreign: true });
-    expect(seen.faults).toEqual([]);
-    expect(seen.notes.map((n) => n.code)).toEqual(['check.homing-late']);
+    expect(codes(late, { foreign: true })).toEqual(['check.homing-late']);
     const round = {
       printer: { ...plover, firmware: 'marlin' as const },
       filament: { ...marshPetg, temperature: { min: 225, max: 240 } },
@@ -121,7 +119,10 @@ describe('what is left behind', () => {
 describe('a change of tool', () => {
   const context = { printer: { ...heron, tools: 2 } };
   const after = (...lines: string[]) =>
-    codes(file('T1', 'M109 S240', ...lines, 'G1 X120 E0.4 F1200', 'G0 Z20 F600', 'M104 T0 S0', 'M104 T1 S0'), context);
+    codes(
+      ['T0', ...file('T1', 'M109 S240', ...lines, 'G1 X120 E0.4 F1200', 'G0 Z20 F600', 'M104 T0 S0', 'M104 T1 S0')],
+      context,
+    );
   it('wants fan and pressure advance stated again before the new tool prints', () => {
     expect(after()).toContain('check.tool-state');
     expect(after('M106 S0')).toContain('check.tool-state');

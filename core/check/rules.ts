@@ -1,8 +1,20 @@
 import { fault, show, type Fault } from '#core/base';
-import { coldest, filamentArea, filamentOf, flowLimit, hottest, reachOf, type Context } from '#core/context';
+import {
+  coldest,
+  filamentArea,
+  filamentOf,
+  flowLimit,
+  forbidden,
+  heatAsked,
+  hottest,
+  probesBed,
+  reachOf,
+  type Context,
+} from '#core/context';
 import { dialects } from '#core/gcode';
 import type { Chunk, Command } from '#core/moves';
-import { forbidden, passive } from './commands';
+import { passive } from './commands';
+import { HAIR, Standings, type Way } from './standing';
 
 /** What a check needs to know. `lifted` names the protections that the trial lifts; they are still capped. */
 export interface CheckContext extends Context {
@@ -11,15 +23,13 @@ export interface CheckContext extends Context {
   foreign?: boolean;
 }
 
-const MOST_FAULTS = 24;
+/** At most so many reasons are given against one file. */
+export const MOST_FAULTS = 24;
 const LONGEST_RETRACTION = 15;
 const MOST_IN_PLACE = 30;
 /** A feed check pushes slowly, in short pieces, well above the bed. mm, mm/s. */
 const [MOST_FREE, FREE_HEIGHT, FREE_SPEED, FREE_PIECE] = [300, 15, 6, 25.001];
 const MOST_MISSING = 0.501;
-
-/** What is lower than this no head can hit, mm. */
-const LOW = 0.8;
 
 /** How our own files are to be written; another program may do otherwise without harm. */
 const manners = new Set([
@@ -27,19 +37,10 @@ const manners = new Set([
   'check.line',
   'check.modes',
   'check.tool-state',
+  'check.tool-unsaid',
   'check.unknown',
   'check.fan',
-  'check.homing-late',
 ]);
-
-/** A box around something printed, mm. */
-interface Standing {
-  x0: number;
-  y0: number;
-  x1: number;
-  y1: number;
-  top: number;
-}
 
 /**
  * The safety rules over a stream of moves and commands. It keeps its own picture of the machine and shares nothing
@@ -54,18 +55,17 @@ export class Rules {
   /** What a tool change leaves to be stated again before the new tool prints. */
   private readonly stale = new Set<'advance' | 'fan'>();
   private readonly area;
+  private readonly standings: Standings;
   private homed = new Set<string>();
   private stated = { units: false, axes: false, extrusion: false };
   private tool = 0;
+  private toolSaid = false;
   private target = new Map<number, number>();
   private certain = new Map<number, number>();
   private back = new Map<number, number>();
   private inPlace = 0;
   private bed = 0;
   private highest = 0;
-  /** The object being printed, and those finished before it; only what stands higher than the head's underside. */
-  private current: Standing | undefined;
-  private readonly finished: Standing[] = [];
   private x = NaN;
   private y = NaN;
   private z = NaN;
@@ -75,6 +75,7 @@ export class Rules {
   constructor(private readonly context: CheckContext) {
     this.reach = reachOf(context.printer);
     this.area = filamentArea(context.filament);
+    this.standings = new Standings(context.printer);
   }
 
   /** Takes the next chunk of the file. */
@@ -147,15 +148,7 @@ export class Rules {
       case 'heat': {
         if (!(c.target >= 0))
           return this.add('check.number', line, 'a temperature is no number', 'write a finite figure');
-        const limit = hottest({ ...this.context, filament: filamentOf(this.context, c.tool) });
-        if (c.target > limit.value) {
-          this.add(
-            'check.too-hot',
-            line,
-            `${show(c.target)} °C is over the limit of the ${limit.by}, ${show(limit.value)} °C`,
-            `heat to at most ${show(limit.value)} °C`,
-          );
-        }
+        this.nozzleTarget(c.tool, c.target, line);
         this.target.set(c.tool, c.target);
         const before = this.certain.get(c.tool) ?? 0;
         this.certain.set(c.tool, c.wait ? c.target : Math.min(before, c.target));
@@ -163,14 +156,7 @@ export class Rules {
       }
       case 'bed':
         this.bed = c.target;
-        if (c.target > printer.maximum.bedTemperature) {
-          this.add(
-            'check.bed-hot',
-            line,
-            `${show(c.target)} °C is over the bed’s limit, ${show(printer.maximum.bedTemperature)} °C`,
-            'heat the bed less',
-          );
-        }
+        this.bedTarget(c.target, line);
         return;
       case 'fan':
         this.stale.delete('fan');
@@ -202,6 +188,7 @@ export class Rules {
         return;
       case 'tool':
         this.tool = c.to;
+        this.toolSaid = true;
         if (c.to >= printer.tools)
           this.add('check.tool', line, `tool ${c.to} does not exist`, `use tools 0 to ${printer.tools - 1}`);
         // A tool carries its own temperature: it must be waited for again.
@@ -225,17 +212,47 @@ export class Rules {
     }
   }
 
+  private nozzleTarget(tool: number, target: number, line: number): void {
+    const limit = hottest({ ...this.context, filament: filamentOf(this.context, tool) });
+    if (target > limit.value)
+      this.add(
+        'check.too-hot',
+        line,
+        `${show(target)} °C is over the limit of the ${limit.by}, ${show(limit.value)} °C`,
+        `heat to at most ${show(limit.value)} °C`,
+      );
+  }
+
+  private bedTarget(target: number, line: number): void {
+    const most = this.context.printer.maximum.bedTemperature;
+    if (!(target >= 0)) this.add('check.number', line, 'a temperature is no number', 'write a finite figure');
+    if (target > most)
+      this.add(
+        'check.bed-hot',
+        line,
+        `${show(target)} °C is over the bed’s limit, ${show(most)} °C`,
+        'heat the bed less',
+      );
+  }
+
   private home(axes: readonly string[], line: number): void {
     // A head on a round bed homes upwards, away from the print.
-    if (axes.includes('Z') && this.extruded > 0 && this.context.printer.bed.shape === 'rectangle')
+    if (axes.includes('Z') && this.context.printer.bed.shape === 'rectangle') this.late(line, 'Z is homed');
+    for (const axis of axes) this.homed.add(axis);
+    if (axes.includes('X')) this.x = NaN;
+    if (axes.includes('Y')) this.y = NaN;
+    if (axes.includes('Z')) this.z = NaN;
+  }
+
+  /** What brings the nozzle down to the bed must be done before anything stands there. */
+  private late(line: number, what: string): void {
+    if (this.extruded > 0)
       this.add(
         'check.homing-late',
         line,
-        'Z is homed after printing has begun: the nozzle could be driven into the print',
+        `${what} after printing has begun: the nozzle could be driven into the print`,
         'home only X and Y from there on',
       );
-    for (const axis of axes) this.homed.add(axis);
-    this.x = this.y = this.z = NaN;
   }
 
   /** Motors that are switched off hold no place: their axes are to be homed again. A time (S) switches nothing off yet. */
@@ -247,21 +264,40 @@ export class Rules {
 
   private raw(text: string, line: number): void {
     const name = /^[A-Za-z_]+[A-Za-z0-9_.]*/.exec(text)?.[0].toUpperCase() ?? text.slice(0, 12);
+    const upper = text.toUpperCase();
+    if (name === 'G28') {
+      this.home(upper.slice(3).match(/[XYZ]/g) ?? [], line);
+      return;
+    }
+    if (name === 'G10' && /P/.test(upper) && /[SR]/.test(upper)) {
+      const standby = Number(/R\s*([-\d.]+)/.exec(upper)?.[1] ?? 0);
+      this.nozzleTarget(Number(/P\s*(\d+)/.exec(upper)?.[1] ?? this.tool), standby, line);
+      return;
+    }
+    if (probesBed(name)) this.late(line, `${name} probes the bed`);
+    // What is forbidden stays so when a macro of that name is declared.
+    const why = forbidden(name);
+    if (why && !(name === 'SET_GCODE_OFFSET' && resets(text))) {
+      this.add('check.forbidden', line, `${name} ${why}`, 'take the line out');
+      return;
+    }
+    if (why) return;
+    const { bed, nozzle } = heatAsked(text);
+    if (name === 'SET_HEATER_TEMPERATURE') {
+      this.heater(text, bed[0], nozzle[0], line);
+      return;
+    }
+    for (const target of bed) this.bedTarget(target, line);
+    for (const target of nozzle) this.nozzleTarget(this.tool, target, line);
     const macro = this.context.printer.macros.find((m) => m.name.toUpperCase() === name);
     if (macro) {
-      if (macro.homes) this.homed = new Set(['X', 'Y', 'Z']);
+      if (macro.homes) this.home(['X', 'Y', 'Z'], line);
       this.stated = { units: false, axes: false, extrusion: false };
       this.x = this.y = this.z = NaN;
       return;
     }
-    if (name === 'G28') {
-      this.home(text.toUpperCase().match(/[XYZ]/g) ?? [], line);
-      return;
-    }
     if (name === 'M84' || name === 'M18') this.letGo(text.slice(name.length).toUpperCase());
-    const why = forbidden(name, this.context.printer.firmware);
-    if (why) this.add('check.forbidden', line, `${name} ${why}`, 'take the line out');
-    else if (!passive.has(name)) {
+    if (!passive.has(name) && !probesBed(name)) {
       this.add(
         'check.unknown',
         line,
@@ -269,6 +305,17 @@ export class Rules {
         'take it out, or name the macro and say what it does with the printer',
       );
     }
+  }
+
+  /** A heater set by its name in words. */
+  private heater(text: string, bed: number | undefined, nozzle: number | undefined, line: number): void {
+    const which = /\bHEATER\s*=\s*"?(\w+)/i.exec(text)?.[1]?.toLowerCase() ?? '';
+    const tool = /^extruder(\d*)$/.exec(which)?.[1];
+    if (which === 'heater_bed') this.command({ kind: 'bed', target: bed ?? 0, wait: false, before: 0, line });
+    else if (tool !== undefined)
+      this.command({ kind: 'heat', tool: Number(tool), target: nozzle ?? 0, wait: false, before: 0, line });
+    else
+      this.add('check.unknown', line, `what the heater “${which}” heats is not known`, 'name the bed or an extruder');
   }
 
   private move({ moves, states }: Chunk, i: number): void {
@@ -289,19 +336,16 @@ export class Rules {
       this.add('check.number', line, 'a figure is missing or not finite', 'write plain numbers');
       return;
     }
-    const known = !Number.isNaN(this.x);
-    const dx = known ? x - this.x : 0;
-    const dy = known ? y - this.y : 0;
-    const dz = known ? z - this.z : 0;
+    const known = !Number.isNaN(this.x) && !Number.isNaN(this.y) && !Number.isNaN(this.z);
+    const dx = Number.isNaN(this.x) ? 0 : x - this.x;
+    const dy = Number.isNaN(this.y) ? 0 : y - this.y;
+    const dz = Number.isNaN(this.z) ? 0 : z - this.z;
     const flat = Math.hypot(dx, dy);
     const length = Math.hypot(flat, dz);
-    const moved = !known || length > 0;
-    if (moved) {
+    if (!known || length > 0) {
       if (this.homed.size < 3)
         this.add('check.homing', line, 'the head moves before all axes are homed', 'home with G28 first');
-      const r = this.reach;
-      const hair = 0.0015;
-      if (x < r.x0 - hair || x > r.x1 + hair || y < r.y0 - hair || y > r.y1 + hair || z > printer.height + hair) {
+      if (z > printer.height + HAIR || !this.reaches(x, y)) {
         this.add(
           'check.reach',
           line,
@@ -309,9 +353,14 @@ export class Rules {
           'stay inside the volume',
         );
       }
-      if (z < -hair)
+      if (z < -HAIR)
         this.add('check.floor', line, () => `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
-      if (flat > 0) this.clearOf(line, x, y, z);
+      const way: Way = { fromX: this.x, fromY: this.y, fromZ: this.z, x, y, z };
+      if (flat > 0 || dz < 0 || !known) {
+        const hit = this.standings.hit(way);
+        if (hit) this.add(hit.code, line, hit.wrong, hit.right);
+      }
+      if (printer.keepOut.length > 0) this.keptOut(way, e > 0 && flat > 0, line);
       if (speed > printer.maximum.speed * 1.001)
         this.add(
           'check.speed',
@@ -425,9 +474,22 @@ export class Rules {
     }
     if (z < 0.02)
       this.add('check.floor', line, () => `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
-    this.onBed(line, x, y);
+    if (!this.reaches(x, y))
+      this.add(
+        'check.off-bed',
+        line,
+        () => `a line ends at X${show(x)} Y${show(y)}, off the bed`,
+        'keep extrusion on the bed',
+      );
+    if (printer.tools > 1 && !this.toolSaid)
+      this.add(
+        'check.tool-unsaid',
+        line,
+        'no tool was chosen before this line: the last file may have left another one in hand',
+        'choose the tool first (T0)',
+      );
     if (z > this.highest) this.highest = z;
-    this.stands(x, y, z);
+    this.standings.lay({ fromX: this.x, fromY: this.y, fromZ: this.z, x, y, z });
     const area = (e * this.area) / length;
     // A way of next to no length says nothing of its cross-section, but must not be a blob either.
     if (Math.min(area, (e * this.area) / 0.05) > 4 * printer.nozzle.diameter ** 2) {
@@ -453,61 +515,23 @@ export class Rules {
       this.extruderSpeed(line, (e / length) * speed);
   }
 
-  /** A head that goes below what it has printed must be clear of it, with its sides and with the gantry. */
-  private clearOf(line: number, x: number, y: number, z: number): void {
-    const { head } = this.context.printer;
-    const from = Number.isNaN(this.x) ? { x, y } : { x: this.x, y: this.y };
-    const near = (o: Standing) =>
-      hits(from.x, from.y, x, y, o.x0 - head.radius, o.y0 - head.radius, o.x1 + head.radius, o.y1 + head.radius);
-    const { current } = this;
-    if (current && z < current.top - 0.0015) {
-      if (near(current)) {
-        this.add(
-          'check.collision',
-          line,
-          () => `the head moves at Z${show(z)} below what is printed, ${show(current.top)} mm`,
-          'lift first',
-        );
-        return;
-      }
-      this.finished.push(current);
-      this.current = undefined;
-    }
-    for (const o of this.finished) {
-      if (z >= o.top - 0.0015) continue;
-      if (near(o)) {
-        this.add(
-          'check.clearance',
-          line,
-          () =>
-            `the head comes within ${show(head.radius)} mm of the object at X${show((o.x0 + o.x1) / 2, 0)} Y${show((o.y0 + o.y1) / 2, 0)}, which stands ${show(o.top)} mm high`,
-          'set the objects further apart',
-        );
-      } else if (o.top - z > head.gantryHeight) {
-        this.add(
-          'check.gantry',
-          line,
-          () =>
-            `the object at X${show((o.x0 + o.x1) / 2, 0)} Y${show((o.y0 + o.y1) / 2, 0)} stands ${show(o.top - z)} mm above the nozzle, the gantry passes at ${show(head.gantryHeight)} mm`,
-          'print lower objects, or layer by layer',
-        );
-      }
-    }
+  /** Whether the head gets there: to any place of a rectangular bed, or over a round one. */
+  private reaches(x: number, y: number): boolean {
+    const { bed } = this.context.printer;
+    if (bed.shape === 'round') return Math.hypot(x, y) <= bed.diameter / 2 + HAIR;
+    const r = this.reach;
+    return x >= r.x0 - HAIR && x <= r.x1 + HAIR && y >= r.y0 - HAIR && y <= r.y1 + HAIR;
   }
 
-  private stands(x: number, y: number, z: number): void {
-    if (z < LOW) return;
-    const o = (this.current ??= { x0: x, y0: y, x1: x, y1: y, top: z });
-    for (const [px, py] of [
-      [x, y],
-      [this.x, this.y],
-    ] as const) {
-      if (px < o.x0) o.x0 = px;
-      if (px > o.x1) o.x1 = px;
-      if (py < o.y0) o.y0 = py;
-      if (py > o.y1) o.y1 = py;
-    }
-    if (z > o.top) o.top = z;
+  private keptOut(way: Way, lays: boolean, line: number): void {
+    const zone = this.standings.zoneIn(way, lays);
+    if (zone)
+      this.add(
+        'check.keep-out',
+        line,
+        () => `${lays ? 'a line' : 'the head'} runs through the keep-out zone ${zone.label} at Z${show(way.z)}`,
+        lays ? 'keep clear of it' : 'go above it, or round it',
+      );
   }
 
   private extruderSpeed(line: number, speed: number): void {
@@ -519,53 +543,8 @@ export class Rules {
       'feed slower',
     );
   }
-
-  private onBed(line: number, x: number, y: number): void {
-    const { bed, keepOut } = this.context.printer;
-    const r = this.reach;
-    const hair = 0.0015;
-    const from = { x: this.x, y: this.y };
-    const off =
-      bed.shape === 'round'
-        ? Math.hypot(x, y) > bed.diameter / 2 + hair
-        : x < r.x0 - hair || x > r.x1 + hair || y < r.y0 - hair || y > r.y1 + hair;
-    if (off)
-      this.add(
-        'check.off-bed',
-        line,
-        () => `a line ends at X${show(x)} Y${show(y)}, off the bed`,
-        'keep extrusion on the bed',
-      );
-    for (const zone of keepOut) {
-      if (hits(from.x, from.y, x, y, zone.x, zone.y, zone.x + zone.width, zone.y + zone.depth)) {
-        this.add(
-          'check.keep-out',
-          line,
-          () => `a line runs through the keep-out zone ${zone.label}`,
-          'keep clear of it',
-        );
-      }
-    }
-  }
 }
 
-/** Whether a segment meets a box (slab test). */
-function hits(ax: number, ay: number, bx: number, by: number, x0: number, y0: number, x1: number, y1: number): boolean {
-  let t0 = 0;
-  let t1 = 1;
-  for (const [a, d, low, high] of [
-    [ax, bx - ax, x0, x1],
-    [ay, by - ay, y0, y1],
-  ] as const) {
-    if (d === 0) {
-      if (a < low || a > high) return false;
-      continue;
-    }
-    const u = (low - a) / d;
-    const v = (high - a) / d;
-    t0 = Math.max(t0, Math.min(u, v));
-    t1 = Math.min(t1, Math.max(u, v));
-    if (t0 > t1) return false;
-  }
-  return true;
-}
+/** Whether an offset is put back to nothing. */
+const resets = (text: string): boolean =>
+  [...text.matchAll(/\b[XYZ](?:_ADJUST)?\s*=\s*(\S+)/gi)].every((m) => Number(m[1]) === 0);

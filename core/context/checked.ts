@@ -1,6 +1,7 @@
 import { done, fault, parse, refuse, type Fault, type Result } from '#core/base';
 import { bedArea } from './limits';
 import { filamentSchema, type Filament } from './filament';
+import { forbidden } from './dangers';
 import { macrosIn } from './macros';
 import { unknownPlaceholders } from './placeholders';
 import { printerSchema, type Printer } from './printer';
@@ -47,6 +48,19 @@ export function checkedPrinter(value: unknown, at = 'printer'): Result<Printer> 
         'say what it homes and heats',
       ),
     );
+  }
+  for (const macro of p.macros) {
+    const name = macro.name.toUpperCase();
+    const why = forbidden(name) ?? (/^[GMTN]\d/.test(name) ? 'is a command of the firmware, no macro' : undefined);
+    if (why)
+      faults.push(
+        fault(
+          'context.macro-name',
+          `${at}.macros`,
+          `${macro.name} ${why}`,
+          'take it out of start code, end code and macros',
+        ),
+      );
   }
   if (bedArea(p).length === 0) {
     faults.push(fault('context.bed', `${at}.keepOut`, 'the keep-out zones cover the whole bed', 'leave some bed free'));

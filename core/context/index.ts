@@ -1,5 +1,6 @@
 export * from './checked';
 export * from './colour';
+export * from './dangers';
 export * from './fields';
 export * from './filament';
 export * from './fresh';

@@ -40,6 +40,12 @@ export function bedCentre(printer: Printer): { x: number; y: number } {
   return { x: (reach.x0 + reach.x1) / 2, y: (reach.y0 + reach.y1) / 2 };
 }
 
+/** A clip or screw that nothing more is said of stands so high at most, mm. */
+export const CLIP_HEIGHT = 10;
+
+/** How high what stands in a keep-out zone is, mm. */
+export const zoneHeight = (zone: Printer['keepOut'][number]): number => zone.height ?? CLIP_HEIGHT;
+
 /** Where the printer may extrude: the bed less its keep-out zones. */
 export function bedArea(printer: Printer): Polygon[] {
   const reach = reachOf(printer);

@@ -1,5 +1,5 @@
 // Commands in words that the program knows itself.
-const known = new Set(['SET_PRESSURE_ADVANCE', 'SET_VELOCITY_LIMIT']);
+const known = new Set(['SET_PRESSURE_ADVANCE', 'SET_VELOCITY_LIMIT', 'SET_HEATER_TEMPERATURE', 'SET_GCODE_OFFSET']);
 
 /**
  * The macros called in start or end code: lines that begin with a word instead of a G, M or T number. What they do

@@ -46,10 +46,12 @@ export const printerSchema = z.strictObject({
     .array(
       z.strictObject({
         label: z.string().max(40),
-        x: z.number(),
-        y: z.number(),
+        x: z.number().min(-2000).max(2000),
+        y: z.number().min(-2000).max(2000),
         width: positive(0.1, 2000),
         depth: positive(0.1, 2000),
+        /** How high what stands there is, mm; `CLIP_HEIGHT` where it is not said. */
+        height: positive(0.1, 500).optional(),
       }),
     )
     .max(16),

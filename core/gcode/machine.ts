@@ -32,6 +32,14 @@ const passive = new Set([
   'G80',
 ]);
 
+/** What a line says without its number, comment and checksum: none of them changes what it does. */
+const bare = (text: string): string =>
+  text
+    .replace(/;.*$/, '')
+    .replace(/\*\s*\d+\s*$/, '')
+    .replace(/^\s*N\s*\d+\s*/i, '')
+    .trim();
+
 /**
  * What the lines of a file do to a machine: modes, offsets, tools, heat, and the moves that come of it, handed to a
  * builder of chunks. Arcs become chords within 5 µm; what it does not know it passes over and counts.
@@ -152,23 +160,9 @@ export class Machine {
     const build = this.builder;
     const { line } = this;
     const word = (letter: string) => this.words.get(letter);
-    const raw = () =>
-      build.command(
-        {
-          kind: 'raw',
-          text: ascii(b, start, Math.min(end, start + 256))
-            .replace(/;.*$/, '')
-            .trim(),
-        },
-        line,
-      );
+    const text = () => bare(ascii(b, start, Math.min(end, start + 256)));
     if (wordy && kind === 0) {
-      this.text(
-        ascii(b, start, Math.min(end, start + 256))
-          .replace(/;.*$/, '')
-          .trim(),
-        line,
-      );
+      this.text(text(), line);
       return;
     }
     if (kind === 84) {
@@ -176,6 +170,8 @@ export class Machine {
       return;
     }
     const name = `${kind === 71 ? 'G' : 'M'}${code}`;
+    // By its plain name, however its figure is written: `M 0302` is M302.
+    const raw = () => build.command({ kind: 'raw', text: text().replace(/^[GM]\s*[\d.]+/i, name) }, line);
     switch (name) {
       case 'G0':
       case 'G1':
@@ -192,6 +188,8 @@ export class Machine {
       case 'G10':
         if (word('P') !== undefined && (word('S') !== undefined || word('R') !== undefined)) {
           if (word('S') !== undefined) this.heat(word('P')!, word('S')!, false, line);
+          // What it asks for standby is left to the check.
+          if (word('R') !== undefined) raw();
           return;
         }
         this.firmwareRetract(-1, line);
@@ -209,7 +207,12 @@ export class Machine {
           this.at[0] = this.at[1] = this.at[2] = 0;
           this.offsetX = this.offsetY = this.offsetZ = 0;
           build.command({ kind: 'home' }, line);
-        } else raw();
+        } else {
+          if (this.words.says('X')) this.at[0] = this.offsetX = 0;
+          if (this.words.says('Y')) this.at[1] = this.offsetY = 0;
+          if (this.words.says('Z')) this.at[2] = this.offsetZ = 0;
+          raw();
+        }
         return;
       case 'G90':
       case 'G91':
@@ -220,7 +223,9 @@ export class Machine {
         return;
       case 'G92': {
         const axes: Partial<Record<'x' | 'y' | 'z' | 'e', number>> = {};
-        const [x, y, z, e] = [word('X'), word('Y'), word('Z'), word('E')];
+        // Without an axis, every firmware calls the place that the head is in zero, on all of them.
+        const all = ['X', 'Y', 'Z', 'E'].some((axis) => this.words.says(axis)) ? undefined : 0;
+        const [x, y, z, e] = [word('X') ?? all, word('Y') ?? all, word('Z') ?? all, word('E') ?? all];
         if (x !== undefined) this.offsetX = this.at[0]! - (axes.x = x * this.unit);
         if (y !== undefined) this.offsetY = this.at[1]! - (axes.y = y * this.unit);
         if (z !== undefined) this.offsetZ = this.at[2]! - (axes.z = z * this.unit);
@@ -297,7 +302,7 @@ export class Machine {
     if (text === '') return;
     const name = /^[A-Za-z_][A-Za-z0-9_]*/.exec(text)?.[0]?.toUpperCase() ?? text.slice(0, 12);
     const parameter = (key: string) => {
-      const match = new RegExp(`\\b${key}\\s*=\\s*([0-9.]+)`, 'i').exec(text);
+      const match = new RegExp(`\\b${key}\\s*=\\s*([-+]?[0-9.]+(?:e[-+]?[0-9]+)?)`, 'i').exec(text);
       return match ? Number(match[1]) : undefined;
     };
     if (name === 'SET_PRESSURE_ADVANCE' && parameter('ADVANCE') !== undefined) {

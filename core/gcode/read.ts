@@ -18,7 +18,18 @@ export interface ReadSummary {
   unknown: Record<string, number>;
   /** Lines too long to be read. */
   overlong: number;
+  /** The first lines that not every firmware reads alike, by why. */
+  doubtful: Doubt[];
 }
+
+/** Lower-case letters, a comment in brackets behind words, a letter that stands there twice. */
+export interface Doubt {
+  kind: 'lower-case' | 'brackets' | 'doubled';
+  line: number;
+}
+
+/** At most so many lines of one kind are named. */
+const MOST_DOUBTS = 3;
 
 const LONGEST_LINE = 1 << 16;
 const NEWLINE = 10;
@@ -36,6 +47,7 @@ export class GcodeReader {
   private rest: Uint8Array | undefined;
   private skipping = false;
   private overlong = 0;
+  private readonly doubtful: Doubt[] = [];
   private readonly words = new Words();
   private readonly machine: Machine;
 
@@ -88,7 +100,13 @@ export class GcodeReader {
     }
     this.builder.flush();
     const { line, moves, unknown } = this.machine;
-    return { lines: line, moves, unknown: Object.fromEntries(unknown), overlong: this.overlong };
+    return {
+      lines: line,
+      moves,
+      unknown: Object.fromEntries(unknown),
+      overlong: this.overlong,
+      doubtful: this.doubtful,
+    };
   }
 
   /** Takes back a chunk that nobody looks at any more; its arrays are filled anew. */
@@ -130,6 +148,9 @@ export class GcodeReader {
       let code = -1;
       let c: number;
       let wordy = false;
+      let lower = false;
+      let brackets = false;
+      let doubled = false;
       scan: for (; i < to; i++) {
         c = b[i]!;
         if (c === 10) break;
@@ -140,6 +161,7 @@ export class GcodeReader {
           break;
         }
         if (c === 40) {
+          brackets = true;
           while (i < to && b[i] !== 41 && b[i] !== 10) i++;
           if (b[i] === 10) break;
           continue;
@@ -151,7 +173,10 @@ export class GcodeReader {
           continue;
         }
         let letter = c;
-        if (letter >= 97 && letter <= 122) letter -= 32;
+        if (letter >= 97 && letter <= 122) {
+          letter -= 32;
+          lower = true;
+        }
         if (letter < 65 || letter > 90) {
           wordy = true;
           break scan;
@@ -200,6 +225,7 @@ export class GcodeReader {
           wordy = true;
           break scan;
         }
+        if (has[letter] === stamp) doubled = true;
         has[letter] = stamp;
         value[letter] = none ? NaN : number;
         i = k - 1;
@@ -209,9 +235,20 @@ export class GcodeReader {
       }
       const end = i;
       i++;
+      if (kind !== 0 && !wordy && (lower || brackets || doubled)) {
+        if (lower) this.doubt('lower-case');
+        if (brackets) this.doubt('brackets');
+        if (doubled) this.doubt('doubled');
+      }
       if (kind === 71 && (code === 1 || code === 0) && !wordy) machine.linear();
       else if (kind !== 0 || wordy) machine.other(kind, code, b, start, end, wordy);
     }
+  }
+
+  private doubt(kind: Doubt['kind']): void {
+    const { doubtful } = this;
+    if (doubtful.reduce((n, d) => n + Number(d.kind === kind), 0) < MOST_DOUBTS)
+      doubtful.push({ kind, line: this.machine.line });
   }
 
   /**
@@ -274,6 +311,7 @@ export class GcodeReader {
       if (digits === 0 || digits > 9) return 0;
       if (d === SPACE - 48) k++;
       if (negative) number = -number;
+      const before = words;
       if (letter === 88) {
         x = number;
         words |= 1;
@@ -286,8 +324,12 @@ export class GcodeReader {
       } else if (letter === 90) {
         z = number;
         words |= 4;
-      } else if (letter === 70) f = number;
-      else return 0;
+      } else if (letter === 70) {
+        f = number;
+        words |= 16;
+      } else return 0;
+      // Which of two figures counts differs from firmware to firmware.
+      if (words === before) return 0;
     }
     const { machine } = this;
     machine.line++;

@@ -145,8 +145,10 @@ function factorOver(id: SettingId): Factor {
     ...(fast.has(id) && { reached: ({ speed }: Reach) => speed }),
     ...(choices && { choices }),
     limits: (context) => {
-      const usual = setting.usual?.(context);
-      return choices ? { min: 0, max: choices.length - 1 } : { min: usual?.min ?? 0, max: usual?.max ?? 1 };
+      if (choices) return { min: 0, max: choices.length - 1 };
+      const { min, max } = setting.usual?.(context) ?? { min: 0, max: 1 };
+      const highest = setting.highest?.(context).value ?? Infinity;
+      return { min: Math.min(min, highest), max: Math.min(max, highest) };
     },
     start: (context) => (choices ? choices.map((_, i) => i) : startLevels(setting.usual?.(context))),
     ...(timed.has(id) && { lifts: ['layer-time' as const] }),

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import type { Context, Range } from '#core/context';
+import type { Highest } from './highest';
 
 /** Where a setting can take effect: `travel` settings can change at any travel, `layer` at a layer, `print` never. */
 export type Scope = 'print' | 'layer' | 'path' | 'travel' | 'machine';
@@ -27,6 +28,8 @@ export interface Setting<T> {
   scope: Scope;
   schema: z.ZodType<T>;
   usual?: (context: Context) => Range;
+  /** The highest value that printer and filament allow. */
+  highest?: (context: Context) => Highest;
   choices?: readonly T[];
   start: (context: Context) => T;
   /** What a document means that was written before the setting existed. */

@@ -38,6 +38,19 @@ describe('the next trial', () => {
     const { max } = factorOf('nozzle-temperature')!.limits(trial.context);
     expect(Math.max(...further!.axes[0]!.levels)).toBe(max);
   });
+  it('stays within the printer’s own limits, and asks for none where the printer ends', () => {
+    const on = (speed: number): Trial => {
+      const trial = sweep('outer-wall-speed', slow);
+      const { context } = trial;
+      const printer = { ...context.printer, maximum: { ...context.printer.maximum, speed } };
+      return { ...trial, context: { ...context, printer } };
+    };
+    const up = [0, 0, 0, 0, 1, 2, 3, 4];
+    const { next: further } = next(on(120), 'surface', up);
+    expect(Math.max(...further!.axes[0]!.levels)).toBe(120);
+    expect(next(on(100), 'surface', up).next?.axes[0]!.levels.every((v) => v <= 100) ?? true).toBe(true);
+    expect(next(on(100), 'surface', up).flags.map((f) => f.code)).not.toContain('at-the-edge');
+  });
   it('is wider to both sides where nothing differs', () => {
     const {
       flags,

@@ -1,7 +1,7 @@
 import { rounded, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { levelsOf, MOST_LEVELS } from '#core/plan';
-import type { Trial } from '#core/trial';
+import { allowedLevels, type Trial } from '#core/trial';
 import type { LevelCost } from './costs';
 import type { NoPick } from './rules';
 import type { Settled, Swept } from './settled';
@@ -104,7 +104,8 @@ function limitsOf(trial: Trial): { min: number; max: number } {
 
 function nextTrial(trial: Trial, levels: number[]): Trial | null {
   const { min, max } = limitsOf(trial);
-  const kept = levels.filter((v) => v >= min && v <= max);
+  const within = levels.filter((v) => v >= min && v <= max);
+  const kept = allowedLevels(trial, trial.axes[0]!, within);
   const before = trial.axes[0]!.levels;
   if (kept.length < 3 || kept.every((v) => before.includes(v))) return null;
   const factor = factorOf(trial.axes[0]!.factor)!;

@@ -1,9 +1,18 @@
 import { done, fault, parse, refuse, sentence, show, type Fault, type Result } from '#core/base';
-import { bedArea, bedCentre, checkedPrinter, coldest, hottest, type Context } from '#core/context';
+import { bedArea, bedCentre, checkedPrinter, coldest, type Context } from '#core/context';
 import { factorOf } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
 import { cellsOf, layoutFaults, levelSettings, type Axis, type Cell } from '#core/plan';
-import { adhesionReach, catalogue, lineArea, raftHeight, startingSettings, type Settings } from '#core/settings';
+import {
+  adhesionReach,
+  catalogue,
+  lineArea,
+  raftHeight,
+  settingIds,
+  settingOf,
+  startingSettings,
+  type Settings,
+} from '#core/settings';
 import { specimenOf, topOf, type Built } from '#core/specimens';
 import { newerVersion, protections, trialSchema, type Trial } from './schema';
 
@@ -182,6 +191,12 @@ function ofAllPrints(built: Built, cells: readonly Cell[], prints: number): Buil
 export const asPrint = (trial: Trial, print = trial.print ?? 0): Trial =>
   trial.axes.some((a) => a.along === 'print') ? { ...trial, print } : trial;
 
+/** Those of some levels of an axis that settings, printer and filament allow. */
+export function allowedLevels(trial: Trial, axis: Axis, levels: readonly number[]): number[] {
+  const settings: Settings = { ...trial.baseline, ...trial.frozen };
+  return levels.filter((v) => levelFaults(axis.factor, [v], settings, trial.context, trial.lifted, '').length === 0);
+}
+
 function levelFaults(
   id: string,
   levels: number[],
@@ -227,14 +242,11 @@ export function settingFaults(
         `give at most ${show(limit)} ${unit}`,
       );
   };
-  const top = hottest({ printer, filament });
-  const names = {
-    hotend: 'the hotend’s limit',
-    liner: 'what the PTFE liner bears',
-    filament: 'the filament’s highest temperature',
-  };
+  for (const id of settingIds) {
+    const top = settingOf(id).highest?.({ printer, filament });
+    if (top) most(id, top.value, top.whose, settingOf(id).unit);
+  }
   for (const key of ['nozzleTemperature', 'firstLayerTemperature'] as const) {
-    most(key, top.value, names[top.by], '°C');
     if (s[key] < coldest(filament)) {
       add(
         key,
@@ -243,30 +255,7 @@ export function settingFaults(
       );
     }
   }
-  most('bedTemperature', printer.maximum.bedTemperature, 'the bed’s limit', '°C');
-  for (const key of [
-    'outerWallSpeed',
-    'innerWallSpeed',
-    'skinSpeed',
-    'infillSpeed',
-    'bridgeSpeed',
-    'overhangSpeed',
-    'tightCurveSpeed',
-    'ironingSpeed',
-    'supportSpeed',
-    'firstLayerSpeed',
-    'travelSpeed',
-  ] as const) {
-    most(key, printer.maximum.speed, 'the printer’s speed limit', 'mm/s');
-  }
-  most('zSpeed', printer.maximum.zSpeed, 'the printer’s Z speed limit', 'mm/s');
-  most('acceleration', printer.maximum.acceleration, 'the printer’s acceleration limit', 'mm/s²');
-  most('travelAcceleration', printer.maximum.acceleration, 'the printer’s acceleration limit', 'mm/s²');
-  most('retractionSpeed', printer.extruder.maximumSpeed, 'the extruder’s speed limit', 'mm/s');
   const nozzle = printer.nozzle.diameter;
-  most('layerHeight', 0.8 * nozzle, `0.8 × the nozzle`, 'mm');
-  most('firstLayerHeight', 0.8 * nozzle, `0.8 × the nozzle`, 'mm');
-  most('lineWidth', 2.5 * nozzle, `2.5 × the nozzle`, 'mm');
   if (s.lineWidth < 0.5 * nozzle)
     add('lineWidth', `${show(s.lineWidth)} mm is under half the nozzle`, `give at least ${show(0.5 * nozzle)} mm`);
   if (Math.max(s.layerHeight, s.firstLayerHeight) > s.lineWidth) {

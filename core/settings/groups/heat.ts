@@ -1,3 +1,4 @@
+import { bedHeat, nozzleHeat } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
 import { middle, temperatureRange } from '../starts';
 
@@ -10,6 +11,7 @@ export const heat = {
     least: 120,
     most: 500,
     usual: temperatureRange,
+    highest: nozzleHeat,
     start: middle,
   }),
   firstLayerTemperature: numberSetting({
@@ -20,6 +22,7 @@ export const heat = {
     least: 120,
     most: 500,
     usual: temperatureRange,
+    highest: nozzleHeat,
     start: middle,
   }),
   bedTemperature: numberSetting({
@@ -30,6 +33,7 @@ export const heat = {
     least: 0,
     most: 200,
     usual: { min: 40, max: 110, step: 5 },
+    highest: bedHeat,
     start: (c) => Math.min(c.filament.bedTemperature, c.printer.maximum.bedTemperature),
   }),
   temperatureWait: choiceSetting({

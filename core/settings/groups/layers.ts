@@ -1,3 +1,4 @@
+import { underNozzle } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
 import { nozzle } from '../starts';
 
@@ -10,6 +11,7 @@ export const layers = {
     least: 0.04,
     most: 1.2,
     usual: (c) => ({ min: 0.2 * nozzle(c), max: 0.75 * nozzle(c), step: 0.04 }),
+    highest: underNozzle(0.8),
     start: (c) => Math.round(0.5 * nozzle(c) * 50) / 50,
   }),
   firstLayerHeight: numberSetting({
@@ -20,6 +22,7 @@ export const layers = {
     least: 0.04,
     most: 1.2,
     usual: (c) => ({ min: 0.3 * nozzle(c), max: 0.75 * nozzle(c), step: 0.04 }),
+    highest: underNozzle(0.8),
     start: (c) => Math.round(0.6 * nozzle(c) * 50) / 50,
   }),
   zOffset: numberSetting({

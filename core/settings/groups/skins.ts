@@ -1,3 +1,4 @@
+import { printerSpeed } from '../highest';
 import { choiceSetting, listSetting, numberSetting } from '../setting';
 import { capped } from '../starts';
 
@@ -128,6 +129,7 @@ export const skins = {
     least: 1,
     most: 300,
     usual: { min: 10, max: 60, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 20),
     neutral: 20,
   }),

@@ -1,3 +1,4 @@
+import { printerAcceleration, printerSpeed } from '../highest';
 import { numberSetting } from '../setting';
 import { capped } from '../starts';
 
@@ -10,6 +11,7 @@ export const speed = {
     least: 1,
     most: 1000,
     usual: { min: 15, max: 200, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 40),
   }),
   innerWallSpeed: numberSetting({
@@ -20,6 +22,7 @@ export const speed = {
     least: 1,
     most: 1000,
     usual: { min: 20, max: 250, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 60),
   }),
   skinSpeed: numberSetting({
@@ -30,6 +33,7 @@ export const speed = {
     least: 1,
     most: 1000,
     usual: { min: 20, max: 250, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 50),
   }),
   infillSpeed: numberSetting({
@@ -40,6 +44,7 @@ export const speed = {
     least: 1,
     most: 1000,
     usual: { min: 20, max: 300, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 80),
   }),
   bridgeSpeed: numberSetting({
@@ -50,6 +55,7 @@ export const speed = {
     least: 1,
     most: 500,
     usual: { min: 10, max: 60, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 30),
   }),
   overhangSpeed: numberSetting({
@@ -60,6 +66,7 @@ export const speed = {
     least: 1,
     most: 500,
     usual: { min: 10, max: 60, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 25),
   }),
   firstLayerSpeed: numberSetting({
@@ -70,6 +77,7 @@ export const speed = {
     least: 1,
     most: 500,
     usual: { min: 10, max: 60, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 20),
   }),
   acceleration: numberSetting({
@@ -80,6 +88,7 @@ export const speed = {
     least: 20,
     most: 100_000,
     usual: { min: 300, max: 10_000, step: 100 },
+    highest: printerAcceleration,
     start: (c) => Math.min(1500, c.printer.maximum.acceleration),
   }),
   tightCurveRadius: numberSetting({
@@ -102,6 +111,7 @@ export const speed = {
     least: 1,
     most: 500,
     usual: { min: 10, max: 60, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 20),
     neutral: 20,
   }),

@@ -1,3 +1,4 @@
+import { printerSpeed } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
 import { capped, nozzle } from '../starts';
 
@@ -142,6 +143,7 @@ export const supports = {
     least: 1,
     most: 1000,
     usual: { min: 20, max: 120, step: 5 },
+    highest: printerSpeed,
     start: (c) => capped(c, 50),
     neutral: 50,
   }),

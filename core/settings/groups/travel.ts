@@ -1,3 +1,4 @@
+import { extruderSpeed, printerAcceleration, printerSpeed, printerZSpeed } from '../highest';
 import { numberSetting } from '../setting';
 import { capped, direct } from '../starts';
 
@@ -10,6 +11,7 @@ export const travel = {
     least: 1,
     most: 2000,
     usual: { min: 80, max: 500, step: 10 },
+    highest: printerSpeed,
     start: (c) => capped(c, 150),
   }),
   zSpeed: numberSetting({
@@ -20,6 +22,7 @@ export const travel = {
     least: 0.5,
     most: 200,
     usual: { min: 5, max: 40, step: 1 },
+    highest: printerZSpeed,
     start: (c) => Math.min(10, c.printer.maximum.zSpeed),
   }),
   travelAcceleration: numberSetting({
@@ -30,6 +33,7 @@ export const travel = {
     least: 20,
     most: 100_000,
     usual: { min: 300, max: 10_000, step: 100 },
+    highest: printerAcceleration,
     start: (c) => Math.min(2000, c.printer.maximum.acceleration),
   }),
   retractionDistance: numberSetting({
@@ -50,6 +54,7 @@ export const travel = {
     least: 1,
     most: 200,
     usual: { min: 15, max: 60, step: 5 },
+    highest: extruderSpeed,
     start: (c) => Math.min(35, c.printer.extruder.maximumSpeed),
   }),
   unretractExtra: numberSetting({

@@ -1,3 +1,4 @@
+import { underNozzle } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
 import { nozzle } from '../starts';
 
@@ -11,6 +12,7 @@ export const walls = {
     most: 3,
     usual: (c) => ({ min: 0.5 * nozzle(c), max: 1.5 * nozzle(c), step: 0.05 }),
     asksOutside: true,
+    highest: underNozzle(2.5),
     start: (c) => Math.round(1.125 * nozzle(c) * 100) / 100,
   }),
   wallCount: numberSetting({

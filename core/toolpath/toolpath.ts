@@ -1,5 +1,5 @@
 import { done, fault, refuse, type Fault, type Job, type Progress } from '#core/base';
-import { bedArea, fillPlaceholders, reachOf, toolTarget, type Context } from '#core/context';
+import { bedArea, fillPlaceholders, reachOf, toolTarget, zoneHeight, type Context } from '#core/context';
 import { boundsOf, difference, inPolygons, type Box, type Point, type Polygon } from '#core/geometry';
 import { type Chunk } from '#core/moves';
 import { adhesionReach, lineArea, type Settings } from '#core/settings';
@@ -143,7 +143,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
       yield progress('toolpath', number, all.length);
     }
   }
-  end(plan, first, current, codes.end, highest, used, sink);
+  end(plan, first, current, codes.end, highest, sink);
   return done(notes);
 }
 
@@ -169,7 +169,7 @@ function* pushed(
   e.finish().forEach(sink);
   yield progress('toolpath', 1, 1);
   // The head stays where it is: the end code does what it must.
-  end(plan, s, e.head, codes.end, 0, [0], sink);
+  end(plan, s, e.head, codes.end, 0, sink);
   return done({ layers: 0, slowed: 0, waited: 0, capped: false, density: [], changes: 0 });
 }
 
@@ -385,7 +385,12 @@ function start(
     const target = toolTarget(context, other, s.firstLayerTemperature) - s.standbyDrop;
     e.command({ kind: 'heat', tool: other, target, wait: false });
   }
-  if (tool !== 0) e.command({ kind: 'tool', to: tool });
+  // Another file may have left another tool in hand, and the start code may have heated that one.
+  if (context.printer.tools > 1) {
+    e.command({ kind: 'tool', to: tool });
+    for (let other = 0; other < context.printer.tools; other++)
+      if (other !== tool && !used.includes(other)) e.command({ kind: 'heat', tool: other, target: 0, wait: false });
+  }
   head.tool = tool;
   e.command({ kind: 'heat', tool, target: toolTarget(context, tool, s.firstLayerTemperature), wait: true });
   e.command({ kind: 'advance', value: s.pressureAdvance, tool });
@@ -394,8 +399,10 @@ function start(
   head.advance = s.pressureAdvance;
   e.command({ kind: 'position', axes: { e: 0 } });
   e.fan(0);
-  e.command({ kind: 'raw', text: `G0 Z${CLEAR} F${Math.round(s.zSpeed * 60)}` });
-  head.lifted = CLEAR;
+  // Over whatever stands on the bed.
+  const clear = Math.max(CLEAR, ...context.printer.keepOut.map((k) => zoneHeight(k) + 1));
+  e.command({ kind: 'raw', text: `G0 Z${clear} F${Math.round(s.zSpeed * 60)}` });
+  head.lifted = clear;
   e.finish().forEach(sink);
 }
 
@@ -406,7 +413,6 @@ function end(
   head: Head,
   code: string[],
   highest: number,
-  used: readonly number[],
   sink: (chunk: Chunk) => void,
 ): void {
   const b = trial.baseline;
@@ -415,7 +421,8 @@ function end(
   e.command({ kind: 'advance', value: b.pressureAdvance, tool: head.tool });
   e.command({ kind: 'acceleration', print: b.acceleration, travel: b.travelAcceleration });
   for (const text of code) e.command({ kind: 'raw', text });
-  for (const tool of new Set([...used, head.tool])) e.command({ kind: 'heat', tool, target: 0, wait: false });
+  for (let tool = 0; tool < trial.context.printer.tools; tool++)
+    e.command({ kind: 'heat', tool, target: 0, wait: false });
   e.command({ kind: 'bed', target: 0, wait: false });
   e.command({ kind: 'fan', share: 0 });
   e.finish().forEach(sink);
@@ -434,7 +441,21 @@ function parkSpot({ trial, built, origin, settings }: Planned): Point | undefine
     { x: mid.x, y: origin.y + box.y1 + gap },
     { x: mid.x, y: origin.y + box.y0 - gap },
   ];
-  return spots.find((p) => inPolygons(bed, p.x, p.y));
+  const { keepOut } = trial.context.printer;
+  const part = { x0: origin.x + box.x0, y0: origin.y + box.y0, x1: origin.x + box.x1, y1: origin.y + box.y1 };
+  return spots.find((p) => {
+    if (!inPolygons(bed, p.x, p.y)) return false;
+    // From any place of the part the way there is free of clips.
+    const swept = {
+      x0: Math.min(part.x0, p.x),
+      y0: Math.min(part.y0, p.y),
+      x1: Math.max(part.x1, p.x),
+      y1: Math.max(part.y1, p.y),
+    };
+    return !keepOut.some(
+      (k) => k.x < swept.x1 && k.x + k.width > swept.x0 && k.y < swept.y1 && k.y + k.depth > swept.y0,
+    );
+  });
 }
 
 /** A box of the given size on the free bed beside the specimen; undefined where there is none. */

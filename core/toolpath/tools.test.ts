@@ -37,7 +37,12 @@ describe('two tools in a print', () => {
   const file = made(trial({ infillTool: 2 })).file;
   const text = new TextDecoder().decode(file.bytes);
   const lines = text.split('\n');
-  const changes = lines.flatMap((l, i) => (/^T\d/.test(l) ? [i] : []));
+  // The first line with a tool says which one begins.
+  const [begins, ...changes] = lines.flatMap((l, i) => (/^T\d/.test(l) ? [i] : []));
+  it('begin with a tool that is stated, whichever the last file left in hand', () => {
+    expect(lines[begins!]).toBe('T0');
+    expect(lines.findIndex((l) => /^G1 .*E/.test(l))).toBeGreaterThan(begins!);
+  });
   it('change in every layer that needs both, the one in hand first', () => {
     // Layers with sparse infill: 27 less 3 and 4 of skin; each but the first begins with the tool in hand.
     expect(changes.length).toBeGreaterThan(15);

@@ -1,8 +1,10 @@
 import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { circle, difference, EdgeGrid, rectangle, solid, union, type Point } from '#core/geometry';
+import type { Printer } from '#core/context';
 import type { Settings } from '#core/settings';
 import { made } from '../testing/fixtures';
+import { plainRead } from '../testing/plain-reader';
 import { laid, linesOf, type Line } from '../testing/lines-of';
 import { referenceTrial } from '../testing/reference';
 import { balanced } from './balance';
@@ -163,6 +165,42 @@ describe('layer time of cells', () => {
       expect(even.findings.map((f) => f.code)).not.toContain('inspect.layer-time');
     });
   }
+});
+
+describe('waiting off the part', () => {
+  const trial = (keepOut: Printer['keepOut']) => {
+    const t = referenceTrial('check-cube', { ...bare, equalLayerTime: 'wait' });
+    const context = { ...t.context, printer: { ...t.context.printer, keepOut } };
+    const axes = [
+      { factor: 'infill-density', levels: [0.1, 0.3, 0.6], kind: 'step' as const, along: 'height' as const },
+    ];
+    return { ...t, context, axes };
+  };
+  const clip = (label: string, x: number, y: number, width: number, depth: number) => ({ label, x, y, width, depth });
+  // The cube stands in the middle of the bed, 117.5, 117.5; each clip stands between it and one of the spots to wait at.
+  const sides = [
+    clip('right', 130, 100, 2, 35),
+    clip('left', 103, 100, 2, 35),
+    clip('behind', 100, 130, 35, 2),
+    clip('in front', 100, 103, 35, 2),
+  ];
+  it('never crosses a clip, whichever side it stands on', () => {
+    for (const zones of [sides.slice(0, 1), sides.slice(0, 2), sides.slice(1), sides]) {
+      const { moves, lines } = plainRead(made(trial(zones)).file.bytes);
+      expect(lines.filter((l) => l.startsWith('G4')).length).toBeGreaterThan(20);
+      const crossed: string[] = [];
+      for (const [i, m] of moves.entries()) {
+        const from = moves[i - 1];
+        if (!from || Math.min(m.z, from.z) >= 10) continue;
+        for (let k = 0; k <= 40; k++) {
+          const [x, y] = [from.x + ((m.x - from.x) * k) / 40, from.y + ((m.y - from.y) * k) / 40];
+          const zone = zones.find((c) => x > c.x && x < c.x + c.width && y > c.y && y < c.y + c.depth);
+          if (zone) crossed.push(`${zone.label}: ${lines[m.line - 1]}`);
+        }
+      }
+      expect(crossed).toEqual([]);
+    }
+  });
 });
 
 describe('sparing the outer wall from slowing', () => {

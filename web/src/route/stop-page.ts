@@ -16,19 +16,21 @@ import { listed, sentence } from '#core/base';
 import { factorOf } from '#core/factors';
 import { disagreements, kindsOf, newest, stopOf, unsettledBefore, valueWords, type TrialRecord } from '#core/route';
 import { specimenOf } from '#core/specimens';
+import type { Trial } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
 import { MOST_READ, readTrialFile } from '../data/trial-file';
 import { RemoveButton } from '../ui/remove-button';
 import { WasteNote } from '../ui/waste-note';
 import { CostOf, costWords, type Cost } from './cost-of';
+import { declaredIn, MacroQuestion } from './macro-question';
 import { StandingChecks } from './standing-checks';
 import { TrialMaker } from './trial-maker';
 
 /** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */
 @Component({
   selector: 'st-stop-page',
-  imports: [RouterLink, FormsModule, InputText, RemoveButton, WasteNote],
+  imports: [RouterLink, FormsModule, InputText, MacroQuestion, RemoveButton, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (stop(); as s) {
@@ -119,6 +121,9 @@ import { TrialMaker } from './trial-maker';
       </div>
       @if (problem(); as p) {
         <p class="wrong" role="alert">{{ p }}</p>
+      }
+      @if (foreign(); as trial) {
+        <st-macro-question [printer]="trial.context.printer" (answered)="answer(trial, $event)" />
       }
       <h2>Made so far</h2>
       <st-waste-note />
@@ -244,6 +249,8 @@ export class StopPage implements OnDestroy {
   /** The checks that any printer wants now and then stand at its first two stops. */
   protected readonly standing = computed(() => ['feed', 'first-layer'].includes(this.stopId()));
   protected readonly making = signal(false);
+  /** A trial from a file whose own words about macros wait for an answer. */
+  protected readonly foreign = signal<Trial | undefined>(undefined);
 
   private readonly trials = computed(() =>
     kindsOf(this.stopId()).map((kind) => ({
@@ -334,6 +341,15 @@ export class StopPage implements OnDestroy {
       context?.printer.id === result.value.context.printer.id &&
       context.filament.id === result.value.context.filament.id;
     const trial = same ? { ...result.value, context } : result.value;
+    this.foreign.set(undefined);
+    if (!same && declaredIn(trial.context.printer).length > 0) this.foreign.set(trial);
+    else this.answer(trial, true);
+  }
+
+  /** Opens a trial from a file, where what it says of macros holds here. */
+  protected answer(trial: Trial, holds: boolean): void {
+    this.foreign.set(undefined);
+    if (!holds) return;
     void this.router.navigate(['/trial', this.maker.open(this.pairId(), this.stopId(), trial)]);
   }
 

@@ -1,10 +1,10 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { reachOf, type Printer } from '#core/context';
+import { reachOf, zoneHeight, type Printer } from '#core/context';
 import { NumberField } from '../ui/number-field';
 
 type Zone = Printer['keepOut'][number];
 
-/** Where the bed must stay free: clips, screws, a worn spot. Nothing is ever extruded there. */
+/** Where the bed must stay free: clips, screws, a worn spot. Nothing is ever extruded there, and the head passes above. */
 @Component({
   selector: 'st-keep-out-list',
   imports: [NumberField],
@@ -36,7 +36,7 @@ type Zone = Printer['keepOut'][number];
                 [fieldId]="'zone-' + $index + '-' + f.key + '-' + z.label"
                 [label]="f.label"
                 unit="mm"
-                [value]="z[f.key]"
+                [value]="f.key === 'height' ? tall(z) : z[f.key]"
                 (changed)="set(z, f.key, $event)"
               />
             }
@@ -45,7 +45,9 @@ type Zone = Printer['keepOut'][number];
             </button>
           </div>
         } @empty {
-          <p class="soft small">None. Name clips and other places where nothing may be printed.</p>
+          <p class="soft small">
+            None. Name clips and other places where nothing may be printed; the head passes over them.
+          </p>
         }
         <button type="button" class="act" (click)="add()"><i class="pi pi-plus" aria-hidden="true"></i>Zone</button>
       </div>
@@ -65,7 +67,7 @@ type Zone = Printer['keepOut'][number];
     }
     .zone-row {
       display: grid;
-      grid-template-columns: 90px repeat(4, minmax(80px, 120px)) auto;
+      grid-template-columns: 90px repeat(5, minmax(72px, 110px)) auto;
       gap: 12px;
       align-items: center;
     }
@@ -95,14 +97,16 @@ export class KeepOutList {
     { key: 'y', label: 'from Y' },
     { key: 'width', label: 'width' },
     { key: 'depth', label: 'depth' },
+    { key: 'height', label: 'height' },
   ] as const;
+  protected readonly tall = zoneHeight;
   protected readonly reach = computed(() => reachOf(this.printer()));
   protected readonly view = computed(() => {
     const r = this.reach();
     return `${r.x0 - 4} ${-r.y1 - 4} ${r.x1 - r.x0 + 8} ${r.y1 - r.y0 + 8}`;
   });
 
-  protected set(zone: Zone, key: 'x' | 'y' | 'width' | 'depth', value: number): void {
+  protected set(zone: Zone, key: (typeof this.fields)[number]['key'], value: number): void {
     this.changed.emit(this.printer().keepOut.map((z) => (z === zone ? { ...z, [key]: value } : z)));
   }
 

@@ -79,7 +79,7 @@ export const fileFormats = (): string =>
     section('Pair', 'A printer with a filament and their baseline settings: what `--pair` takes.', pairSchema),
     section(
       'Backup',
-      'A zip with one file, `steady-tune-backup.json`: everything that is kept in the browser.',
+      'One or more zips. The first holds `steady-tune-backup.json`: all documents with their undo histories, edits not saved yet and the list of files. Photos lie beside it as `photos/SHA-256.jpg`, files of other origin packed as `files/SHA-256.gcode.gz`. Each part says in `steady-tune-part.json` which part of which set it is and what it holds.',
       backupSchema,
     ),
   ].join('\n\n');

@@ -3,6 +3,7 @@ export * from './bytes';
 export * from './checksum';
 export * from './fault';
 export * from './job';
+export * from './limits';
 export * from './parse';
 export * from './random';
 export * from './show';

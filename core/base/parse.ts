@@ -30,6 +30,10 @@ function faultsOf(issue: z.core.$ZodIssue, at: string): Fault[] {
         ),
       ];
     case 'too_big':
+      if (issue.origin === 'string')
+        return [fault('base.range', path, 'the text is too long', `give at most ${issue.maximum} letters`)];
+      if (issue.origin === 'array')
+        return [fault('base.range', path, 'there are too many', `keep at most ${issue.maximum}`)];
       return [
         fault(
           'base.range',

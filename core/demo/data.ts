@@ -116,8 +116,12 @@ export function demoData(): Backup {
   if (choice) pairs[0]!.values = [tunedFrom(done, choice, '2026-11-14')];
   return {
     kind: 'steady-tune/backup',
-    version: 1,
+    version: 2,
     made: '2026-11-23T08:00:00Z',
+    set: 'demo',
+    histories: [],
+    drafts: [],
+    files: [],
     printers: [heron, plover, osprey],
     filaments: [marshPetg, saltpanPla, tidewrackAsa, reedTpu],
     pairs,

@@ -1,25 +1,25 @@
 import * as z from 'zod';
-import { done, fault, parse, refuse, type Fault, type Result } from '#core/base';
-import { filamentSchema, printerSchema } from '#core/context';
 import { readingSchema } from '#core/judge';
 import { settingsSchema } from '#core/settings';
 import type { Choice } from '#core/settle';
-import { newerVersion, trialSchema, type Source } from '#core/trial';
+import { looseTrialSchema, trialSchema, type Source } from '#core/trial';
 import { tunedSchema, type Tuned } from './tune-sheet';
 
 const id = z.string().min(1).max(160);
 const moment = z.string().max(40);
 
+export const conditionsSchema = z.strictObject({
+  firmware: z.string().max(80),
+  room: z.string().max(80),
+  drying: z.string().max(120),
+  note: z.string().max(2000),
+});
+
 /** One printing of a trial with its conditions. */
 export const printSchema = z.strictObject({
   id,
   on: moment,
-  conditions: z.strictObject({
-    firmware: z.string().max(80),
-    room: z.string().max(80),
-    drying: z.string().max(120),
-    note: z.string().max(2000),
-  }),
+  conditions: conditionsSchema,
   /** Of a trial by print: which level this print has, counted from 0. */
   index: z.int().min(0).max(100).optional(),
   /** What it took by the planner: s, g, money. */
@@ -65,6 +65,12 @@ export type Photo = z.infer<typeof photoSchema>;
 /** What was noted of a cell as a whole. */
 export const cellNoteSchema = z.strictObject({ print: id, cell, text: z.string().min(1).max(2000) });
 
+/** At most so many readings, photos and answers belong to one trial. */
+export const MOST_READINGS = 20_000;
+export const MOST_PHOTOS = 60;
+export const MOST_PHOTOS_OF_PRINT = 20;
+export const MOST_ANSWERS = 500;
+
 /** A trial at work: its plan, its prints, its readings, and what was settled. */
 export const recordSchema = z.strictObject({
   kind: z.literal('steady-tune/record'),
@@ -74,8 +80,10 @@ export const recordSchema = z.strictObject({
   stop: z.string().max(60),
   created: moment,
   trial: trialSchema,
+  /** The plan as it was typed, where it cannot be made: `trial` is the last that could. */
+  draft: looseTrialSchema.optional(),
   prints: z.array(printSchema).max(60),
-  readings: z.array(readingSchema).max(20_000),
+  readings: z.array(readingSchema).max(MOST_READINGS),
   rule: z.string().max(60),
   weights: z.record(z.string().max(60), z.number().min(0).max(10)),
   checklist: z.record(z.string().max(60), z.boolean()),
@@ -88,8 +96,8 @@ export const recordSchema = z.strictObject({
   /** A confirmation: the values it holds against one another, and the trial that found the new one. */
   confirms: z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number(), trial: id }).optional(),
   /** Answers to “which is better?”: two cells of a track. */
-  pairs: z.array(pairAnswerSchema).max(500).optional(),
-  photos: z.array(photoSchema).max(60).optional(),
+  pairs: z.array(pairAnswerSchema).max(MOST_ANSWERS).optional(),
+  photos: z.array(photoSchema).max(MOST_PHOTOS).optional(),
   notes: z.array(cellNoteSchema).max(2000).optional(),
 });
 
@@ -106,53 +114,40 @@ export const pairRecordSchema = z.strictObject({
   names: z.record(z.string().max(60), z.string().max(60)).optional(),
 });
 
-/** Everything kept in the browser, as one value. */
-export const backupSchema = z.strictObject({
-  kind: z.literal('steady-tune/backup'),
-  version: z.literal(1),
-  made: moment,
-  printers: z.array(printerSchema).max(500),
-  filaments: z.array(filamentSchema).max(2000),
-  pairs: z.array(pairRecordSchema).max(2000),
-  records: z.array(recordSchema).max(5000),
-});
+/** The most letters that texts of a record take. */
+export const textLimits = {
+  firmware: conditionsSchema.shape.firmware.maxLength!,
+  room: conditionsSchema.shape.room.maxLength!,
+  drying: conditionsSchema.shape.drying.maxLength!,
+  note: cellNoteSchema.shape.text.maxLength!,
+};
 
 export type Print = z.infer<typeof printSchema>;
 export type TrialRecord = z.infer<typeof recordSchema>;
 export type PairRecord = z.infer<typeof pairRecordSchema>;
-export type Backup = z.infer<typeof backupSchema>;
 
-/** A backup from an unknown value: its fields, and that everything named in it is there. */
-export function checkedBackup(value: unknown): Result<Backup> {
-  if (typeof value !== 'object' || value === null || !('kind' in value) || value.kind !== 'steady-tune/backup') {
-    return refuse(
-      fault(
-        'route.backup',
-        'backup.kind',
-        'this is not a backup of Steady Tune',
-        'choose a file that “Keep a backup” made',
-      ),
-    );
-  }
-  const newer = newerVersion(value, 1, 'backup');
-  if (newer) return refuse(newer);
-  const parsed = parse(backupSchema, value, 'backup');
-  if (!parsed.ok) return parsed;
-  const b = parsed.value;
-  const faults: Fault[] = [];
-  const missing = (at: string, what: string) =>
-    faults.push(fault('route.missing', at, `it names ${what}, which is not in the file`, 'choose an undamaged backup'));
-  const printers = new Set(b.printers.map((p) => p.id));
-  const filaments = new Set(b.filaments.map((f) => f.id));
-  const pairs = new Set(b.pairs.map((p) => p.id));
-  b.pairs.forEach((p, i) => {
-    if (!printers.has(p.printer)) missing(`backup.pairs.${i}.printer`, `the printer ${p.printer}`);
-    if (!filaments.has(p.filament)) missing(`backup.pairs.${i}.filament`, `the filament ${p.filament}`);
-  });
-  b.records.forEach((r, i) => {
-    if (!pairs.has(r.pair)) missing(`backup.records.${i}.pair`, `the pair ${r.pair}`);
-  });
-  return faults.length > 0 ? refuse(...faults.slice(0, 12)) : done(b);
+/** The corners of a photo before they are dragged. */
+export const UNTOUCHED: Photo['corners'] = [
+  [0.05, 0.05],
+  [0.95, 0.05],
+  [0.95, 0.95],
+  [0.05, 0.95],
+];
+
+/** A record with one photo more; the same picture twice is one. */
+export const withPhoto = (record: TrialRecord, photo: Omit<Photo, 'corners'>): TrialRecord => ({
+  ...record,
+  photos: [...(record.photos ?? []).filter((p) => p.hash !== photo.hash), { ...photo, corners: UNTOUCHED }],
+});
+
+/** Why a record takes no further photo; undefined where it does. */
+export function photoRefusal(record: Pick<TrialRecord, 'photos'>, print: string, hash: string): string | undefined {
+  const photos = record.photos ?? [];
+  if (photos.some((p) => p.hash === hash)) return undefined;
+  if (photos.filter((p) => p.print === print).length >= MOST_PHOTOS_OF_PRINT)
+    return `a print keeps at most ${MOST_PHOTOS_OF_PRINT} photos; take one out first`;
+  if (photos.length >= MOST_PHOTOS) return `a trial keeps at most ${MOST_PHOTOS} photos; take one out first`;
+  return undefined;
 }
 
 /** A settled choice as a line of the tune sheet. */

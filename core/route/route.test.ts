@@ -4,7 +4,8 @@ import { describe, expect, it } from 'vitest';
 import { demoData } from '#core/demo';
 import { kinds } from '#core/trial';
 import {
-  checkedBackup,
+  recordSchema,
+  restorable,
   copied,
   disagreements,
   effortOf,
@@ -192,12 +193,13 @@ describe('the tune sheet as CSV', () => {
 
 describe('the demo data and backups', () => {
   const round = () => JSON.parse(JSON.stringify(data)) as typeof data;
-  const at = (v: unknown) => {
-    const r = checkedBackup(v);
-    return r.ok ? '' : r.faults[0]!.at;
+  const taken = (v: unknown) => {
+    const r = restorable(v);
+    if (!r.ok) throw new Error(r.faults[0]!.at);
+    return r.value;
   };
   it('is a sound backup with three pairs, one of them settled', () => {
-    expect(checkedBackup(round()).ok).toBe(true);
+    expect(taken(round())).toMatchObject({ left: [], mended: [], documents: { records: data.records } });
     expect(data.pairs).toHaveLength(3);
     expect(data.records.slice(0, 5).map((r) => [r.prints.length, r.readings.length])).toEqual([
       [1, 50],
@@ -212,18 +214,52 @@ describe('the demo data and backups', () => {
     for (const r of checks) expect(planned(r.trial).ok, r.id).toBe(true);
     expect(tuned.state).toBe('settled');
   });
-  it('refuses what is damaged, with the place', () => {
-    expect(at(null)).toBe('backup.kind');
-    expect(at({ kind: 'else' })).toBe('backup.kind');
-    expect(at({ ...round(), version: 9 })).toBe('backup.version');
-    expect(at({ ...round(), pairs: round().pairs.map((p) => ({ ...p, printer: 'gone' })) })).toBe(
-      'backup.pairs.0.printer',
-    );
+  it('refuses what is none, or newer', () => {
+    expect(() => taken(null)).toThrow('backup.kind');
+    expect(() => taken({ kind: 'else' })).toThrow('backup.kind');
+    expect(() => taken({ ...round(), version: 9 })).toThrow('backup.version');
+    // The first version had neither histories nor drafts.
+    const { histories: _, drafts: __, files: ___, set: ____, ...first } = round();
+    expect(taken({ ...first, version: 1 }).documents.records).toHaveLength(data.records.length);
+  });
+  it('gives back what is sound, and names the rest with the reason', () => {
     const broken = round();
     broken.records[0]!.readings[3]!.value = 'superb' as never;
-    expect(at(broken)).toBe('backup.records.0.readings.3.value');
+    const seen = taken(broken);
+    expect(seen.documents.records).toEqual(data.records.slice(1));
+    expect(seen.left).toEqual([
+      { what: `trial ${data.records[0]!.trial.title}`, why: expect.stringMatching(/^readings\.3\.value: /) as string },
+    ]);
+    // A printer that cannot be read takes its pairs and their trials along, each by name.
     const odd = round();
-    (odd.printers[1] as { nozzle: { diameter: unknown } }).nozzle.diameter = 'thin';
-    expect(at(odd)).toBe('backup.printers.1.nozzle.diameter');
+    (odd.printers[0] as { nozzle: { diameter: unknown } }).nozzle.diameter = 'thin';
+    const rest = taken(odd);
+    const own = data.pairs.filter((p) => p.printer === 'heron').map((p) => p.id);
+    expect(rest.documents.printers.map((p) => p.id)).toEqual(data.printers.slice(1).map((p) => p.id));
+    expect(rest.documents.pairs.some((p) => own.includes(p.id))).toBe(false);
+    expect(rest.left).toHaveLength(1 + own.length + data.records.filter((r) => own.includes(r.pair)).length);
+    expect(rest.left.find((l) => l.what.startsWith('pair'))!.why).toBe(
+      'its printer is not in the backup, or is damaged',
+    );
+    expect(taken({ ...round(), pairs: [...data.pairs, data.pairs[0]] }).left[0]!.why).toBe('it stands there twice');
+  });
+  it('cuts a text that is too long, and leaves a value that cannot be set to the draft', () => {
+    const long = round();
+    long.records[0]!.prints[0]!.conditions.room = 'r'.repeat(81);
+    const cut = taken(long);
+    expect(cut.left).toEqual([]);
+    expect(cut.documents.records[0]!.prints[0]!.conditions.room).toBe('r'.repeat(80));
+    expect(cut.mended[0]!.why).toBe('prints.0.conditions.room was cut to 80 letters');
+    for (const [key, value] of [
+      ['wallCount', 2.5],
+      ['retractionDistance', 20],
+    ] as const) {
+      const wild = round();
+      (wild.records[0]!.trial.frozen as Record<string, unknown>)[key] = value;
+      const record = taken(wild).documents.records[0]!;
+      expect(record.trial.frozen[key]).toBeUndefined();
+      expect(record.draft!.frozen[key]).toBe(value);
+      expect(recordSchema.safeParse(record).success).toBe(true);
+    }
   });
 });

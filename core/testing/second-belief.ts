@@ -87,7 +87,7 @@ export function harmIn(text: string, { printer, filament }: Context): string[] {
     };
     const zero = /^[^=]*$|^(\s*[XYZ](_ADJUST)?=0(\.0*)?)*$/.test(rest);
     if (never.test(name) && !(name === 'SET_GCODE_OFFSET' && zero)) harm.push(`never: ${line}`);
-    const homes = name === 'G28' ? (rest.match(/[XYZ]/g) ?? ['X', 'Y', 'Z']) : [];
+    const homes: string[] = name === 'G28' ? (rest.match(/[XYZ]/g) ?? ['X', 'Y', 'Z']) : [];
     const macro = printer.macros.find((m) => m.name.toUpperCase() === name);
     if (macro?.homes) homes.push('X', 'Y', 'Z');
     if (stands.size > 0 && (probing.test(name) || (homes.includes('Z') && !round)))

@@ -53,6 +53,13 @@ export const trialSchema = z.strictObject({
 
 export type Trial = z.infer<typeof trialSchema>;
 
+/** A plan as it was typed: its shape is that of a trial, its values may be none that can be set. */
+export const looseTrialSchema = z.strictObject({
+  ...trialSchema.shape,
+  frozen: z.record(z.string().max(60), z.union([z.number(), z.string().max(400), z.boolean()])),
+  axes: z.array(z.strictObject({ ...axisSchema.shape, levels: z.array(z.number()).max(200) })).max(2),
+});
+
 /** A document of a newer version is refused and left untouched. */
 export function newerVersion(value: unknown, known: number, at: string): Fault | undefined {
   const version =

@@ -1,9 +1,7 @@
 import { TestBed } from '@angular/core/testing';
-import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { demoData } from '#core/demo';
-import { backupFile, readBackup } from './backup-file';
-import { emptyHistory, patched, patchesBetween, stepAdded } from './history';
+import { emptyHistory, patched, patchesBetween, stepAdded } from '#core/route';
 import { Keeper } from './keeper';
 
 describe('patches of a plain document', () => {
@@ -17,9 +15,18 @@ describe('patches of a plain document', () => {
     // Only what differs is kept.
     expect(patches.map((p) => p.path.join('.')).sort()).toEqual(['deep.x.y', 'deep.z', 'gone', 'list.1', 'more']);
   });
-  it('take a list of another length as a whole', () => {
-    expect(patchesBetween({ l: [1, 2] }, { l: [1] })).toEqual([{ path: ['l'], from: [1, 2], to: [1] }]);
+  it('say of a list what went out and came in, and no more', () => {
+    expect(patchesBetween({ l: [1, 2] }, { l: [1] })).toEqual([{ path: ['l'], at: 1, out: [2], in: [] }]);
+    expect(patchesBetween({ l: [1, 2, 3] }, { l: [1, 9, 8, 3] })).toEqual([
+      { path: ['l'], at: 1, out: [2], in: [9, 8] },
+    ]);
     expect(patchesBetween({ l: [{ a: 1 }] }, { l: [{ a: 1 }] })).toEqual([]);
+    // A score more in a long list costs one score.
+    const many = Array.from({ length: 650 }, (_, k) => ({ k }));
+    expect(JSON.stringify(patchesBetween(many, [...many, { k: 650 }])).length).toBeLessThan(60);
+  });
+  it('of before lists were told apart can still be undone', () => {
+    expect(patched({ l: [1] }, [{ path: ['l'], from: [1, 2], to: [1] }], true)).toEqual({ l: [1, 2] });
   });
   it('forget what could be redone when something new is done, and keep 200 steps', () => {
     let h = emptyHistory('x');
@@ -29,43 +36,6 @@ describe('patches of a plain document', () => {
     h = stepAdded({ ...h, at: 100 }, { words: 'new', patches: [] });
     expect(h.steps).toHaveLength(101);
     expect(h.at).toBe(101);
-  });
-});
-
-describe('the backup file', () => {
-  const data = demoData();
-  const good = backupFile(data, '2026-11-23T08:00:00Z');
-  const wrong = (bytes: Uint8Array) => {
-    const r = readBackup(bytes, 'file.zip');
-    return r.ok ? '' : `${r.faults[0]!.at}: ${r.faults[0]!.wrong}`;
-  };
-  it('gives everything back', () => {
-    const r = readBackup(good, 'file.zip');
-    expect(r.ok && r.value.records).toEqual(data.records);
-    expect(r.ok && r.value.pairs).toEqual(data.pairs);
-  });
-  it('carries photos and files by their hashes, and only what is of their kind', () => {
-    const [photo, file] = ['a'.repeat(64), 'b'.repeat(64)];
-    const jpeg = Uint8Array.of(0xff, 0xd8, 1, 2);
-    const gz = Uint8Array.of(0x1f, 0x8b, 8, 0);
-    const back = (p: Uint8Array, f: Uint8Array) => {
-      const r = readBackup(backupFile(data, 'now', { [photo]: p }, { [file]: f }), 'file.zip');
-      return r.ok ? [r.value.photos, r.value.files] : [];
-    };
-    expect(back(jpeg, gz)).toEqual([{ [photo]: jpeg }, { [file]: gz }]);
-    expect(back(gz, jpeg)).toEqual([{}, {}]);
-  });
-  it('is refused when it is cut off, foreign, empty or changed, with the reason', () => {
-    expect(wrong(good.subarray(0, good.length - 200))).toMatch(/damaged/);
-    expect(wrong(strToU8('hello'))).toMatch(/no zip file/);
-    expect(wrong(zipSync({ 'else.json': strToU8('{}') }))).toMatch(/no Steady Tune backup in it/);
-    expect(wrong(zipSync({ 'steady-tune-backup.json': strToU8('{"kind":') }))).toMatch(/cut off/);
-    const other = JSON.parse(
-      JSON.stringify({ ...data, printers: data.printers.map((p) => ({ ...p, height: -1 })) }),
-    ) as unknown;
-    expect(wrong(zipSync({ 'steady-tune-backup.json': strToU8(JSON.stringify(other)) }))).toMatch(
-      /backup.printers.0.height: the value is too small/,
-    );
   });
 });
 

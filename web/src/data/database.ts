@@ -1,7 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb';
 import type { Filament, Printer } from '#core/context';
-import type { PairRecord, TrialRecord } from '#core/route';
-import type { History } from './history';
+import type { History, KeptFile, PairRecord, TrialRecord } from '#core/route';
 
 export interface Meta {
   key: string;
@@ -12,14 +11,6 @@ export interface Meta {
 export interface StoredPhoto {
   hash: string;
   bytes: ArrayBuffer;
-}
-
-/** A file of other origin as it is listed; its bytes lie apart. */
-export interface KeptFile {
-  hash: string;
-  name: string;
-  length: number;
-  added: string;
 }
 
 /** The bytes of a file: a Blob, since one may be of 500 MB, which the page must not touch. Once they were bytes. */
@@ -42,19 +33,38 @@ interface Schema extends DBSchema {
 
 export type Database = IDBPDatabase<Schema>;
 
+/** The stores of the database, with the field that each is keyed by. */
+export const keyPaths = {
+  printers: 'id',
+  filaments: 'id',
+  pairs: 'id',
+  records: 'id',
+  histories: 'id',
+  meta: 'key',
+  photos: 'hash',
+  files: 'hash',
+  fileBytes: 'hash',
+} as const;
+export type StoreName = keyof typeof keyPaths;
+
+const VERSION = 3;
+
+/** What becomes of a connection after it was opened. */
+export interface Events {
+  /** Another tab still holds an older version of the database open: this one waits. */
+  blocked: () => void;
+  /** Another tab wants to change or delete the database: this connection must be given up. */
+  blocking: () => void;
+  /** The browser closed the connection. */
+  terminated: () => void;
+}
+
 /** Opens the browser's database; the stores are made on first use. */
-export const openDatabase = (name = 'steady-tune'): Promise<Database> =>
-  openDB<Schema>(name, 3, {
-    upgrade(db, before) {
-      if (before < 3) {
-        db.createObjectStore('files', { keyPath: 'hash' });
-        db.createObjectStore('fileBytes', { keyPath: 'hash' });
-      }
-      if (before < 2) db.createObjectStore('photos', { keyPath: 'hash' });
-      if (before >= 1) return;
-      for (const store of ['printers', 'filaments', 'pairs', 'records', 'histories'] as const) {
-        db.createObjectStore(store, { keyPath: 'id' });
-      }
-      db.createObjectStore('meta', { keyPath: 'key' });
+export const openDatabase = (name = 'steady-tune', events?: Events): Promise<Database> =>
+  openDB<Schema>(name, VERSION, {
+    ...events,
+    upgrade(db) {
+      for (const [store, keyPath] of Object.entries(keyPaths) as [StoreName, string][])
+        if (!db.objectStoreNames.contains(store)) db.createObjectStore(store, { keyPath });
     },
   });

@@ -1,16 +1,11 @@
 import type { Filament, Printer } from '#core/context';
-import type { PairRecord, TrialRecord } from '#core/route';
+import type { Kept, Shelf, Shelves } from '#core/route';
+
+export type { Shelf } from '#core/route';
 
 /** Everything kept, in memory. Documents are plain and never changed in place. */
-export interface Documents {
-  printers: readonly Printer[];
-  filaments: readonly Filament[];
-  pairs: readonly PairRecord[];
-  records: readonly TrialRecord[];
-}
-
-export type Shelf = keyof Documents;
-export type DocumentOf<S extends Shelf> = Documents[S][number];
+export type Documents = Shelves;
+export type DocumentOf<S extends Shelf> = Kept[S];
 
 export const nothing: Documents = { printers: [], filaments: [], pairs: [], records: [] };
 

@@ -1,5 +1,5 @@
 /** Hands bytes to the browser as a download. */
-export function download(name: string, content: Uint8Array<ArrayBuffer> | string, type: string): void {
+export function download(name: string, content: Uint8Array<ArrayBuffer> | string | Blob, type: string): void {
   const url = URL.createObjectURL(new Blob([content], { type }));
   const link = document.createElement('a');
   link.href = url;

@@ -2,8 +2,14 @@ import { TestBed } from '@angular/core/testing';
 import fc from 'fast-check';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { demoData } from '#core/demo';
-import { patched, patchesBetween } from './history';
+import { patched, patchesBetween } from '#core/route';
+import { deleteDB, openDB } from 'idb';
+import { sentence } from '#core/base';
+import type { TrialRecord } from '#core/route';
+import { eventually } from '../testing/eventually';
+import { nothing } from './documents';
 import { Keeper } from './keeper';
+import { Waste } from './waste';
 
 const opened = async (name: string): Promise<Keeper> => {
   const keeper = TestBed.runInInjectionContext(() => new Keeper());
@@ -12,50 +18,66 @@ const opened = async (name: string): Promise<Keeper> => {
 };
 const { printers, records } = demoData();
 const named = (name: string) => ({ ...printers[0]!, name });
-/** Lets the next writes into a store fail, as a full disk does. */
-const full = (times: number) => {
-  const put = vi.spyOn(IDBObjectStore.prototype, 'put');
-  for (let i = 0; i < times; i++)
-    put.mockImplementationOnce(() => {
-      throw new DOMException('there is no room left', 'QuotaExceededError');
-    });
+/** Lets writes into a store fail, as a full disk does, until it has room again. */
+const full = (store: string) => {
+  const put = IDBObjectStore.prototype.put;
+  const spy = vi.spyOn(IDBObjectStore.prototype, 'put').mockImplementation(function (this: IDBObjectStore, ...args) {
+    if (this.name === store) throw new DOMException('there is no room left', 'QuotaExceededError');
+    return put.apply(this, args);
+  });
+  return { hasRoom: () => spy.mockRestore() };
 };
 
 describe('a write that fails', () => {
   afterEach(() => vi.restoreAllMocks());
 
-  it('is said, tried again with the next, and only then called kept', async () => {
+  it('is said, and tried again with the next, until it is kept', async () => {
     const keeper = await opened('fails-1');
-    full(1);
+    const disk = full('printers');
     keeper.save('printers', named('First'));
-    await keeper.settled();
+    expect(await keeper.settled()).toBe(false);
     expect(keeper.safety()).toMatchObject({ state: 'failed', problem: 'the browser has no more room for this page' });
     // It is not lost meanwhile.
     expect(keeper.find('printers', printers[0]!.id)!.name).toBe('First');
+    disk.hasRoom();
     keeper.save('filaments', demoData().filaments[0]!);
-    await keeper.settled();
+    expect(await keeper.settled()).toBe(true);
     expect(keeper.safety().state).toBe('kept');
     const again = await opened('fails-1');
     expect(again.documents().printers.map((p) => p.name)).toEqual(['First']);
     expect(again.documents().filaments).toHaveLength(1);
   });
+  it('is tried again by itself', async () => {
+    const keeper = await opened('fails-0');
+    const disk = full('printers');
+    keeper.save('printers', named('First'));
+    await keeper.settled();
+    disk.hasRoom();
+    await eventually(() => keeper.safety().state).toBe('kept');
+    expect((await opened('fails-0')).documents().printers).toHaveLength(1);
+  });
   it('stays said as long as it fails, whatever else succeeds', async () => {
     const keeper = await opened('fails-2');
-    full(2);
+    full('printers');
     keeper.save('printers', named('First'));
     await keeper.settled();
     keeper.save('filaments', demoData().filaments[0]!);
     await keeper.settled();
     expect(keeper.safety().state).toBe('failed');
+    await keeper.addAll({ ...nothing, filaments: demoData().filaments });
+    expect(keeper.safety().state).toBe('failed');
     const again = await opened('fails-2');
     expect(again.documents().printers).toEqual([]);
-    expect(again.documents().filaments).toHaveLength(1);
+    expect(again.documents().filaments).toHaveLength(4);
   });
   it('never comes over a newer state of the same document', async () => {
     const keeper = await opened('fails-3');
-    full(1);
+    const disk = full('printers');
     keeper.save('printers', named('Old'));
+    await keeper.settled();
     keeper.save('printers', named('New'));
+    await keeper.settled();
+    disk.hasRoom();
     keeper.meta('theme', 'night');
     await keeper.settled();
     expect(keeper.safety().state).toBe('kept');
@@ -65,13 +87,159 @@ describe('a write that fails', () => {
   });
   it('of what was taken away since does not bring it back', async () => {
     const keeper = await opened('fails-4');
-    full(1);
+    const disk = full('printers');
     keeper.save('printers', named('Gone'));
     await keeper.settled();
-    keeper.remove('printers', printers[0]!.id);
+    disk.hasRoom();
+    keeper.removeAll({ printers: [printers[0]!.id] }, 'waste', 'Gone');
     await keeper.settled();
     const again = await opened('fails-4');
     expect(again.documents().printers).toEqual([]);
+    expect(await again.recall('waste')).toBe('Gone');
+  });
+  it('takes neither the score nor its history alone', async () => {
+    const keeper = await opened('fails-5');
+    await keeper.addAll(demoData());
+    const disk = full('histories');
+    const record = keeper.find('records', records[0]!.id)!;
+    keeper.change(record, { ...record, checklist: { dry: true } }, 'tick');
+    await keeper.settled();
+    const meanwhile = await opened('fails-5');
+    expect(meanwhile.find('records', record.id)!.checklist).toEqual(record.checklist);
+    disk.hasRoom();
+    keeper.retry();
+    await eventually(() => keeper.safety().state).toBe('kept');
+    const again = await opened('fails-5');
+    expect(again.find('records', record.id)!.checklist).toEqual({ dry: true });
+    expect(again.undo(record.id)).toBe('tick');
+  });
+});
+
+describe('a database', () => {
+  afterEach(() => vi.restoreAllMocks());
+  const refused = () =>
+    vi.spyOn(indexedDB, 'open').mockImplementation(() => {
+      throw new DOMException('storage is switched off', 'SecurityError');
+    });
+
+  it('that the browser refuses keeps nothing, whatever is done, and says so', async () => {
+    refused();
+    const keeper = await opened('refused');
+    await keeper.addAll(demoData());
+    expect(keeper.safety()).toMatchObject({ state: 'failed' });
+    expect(keeper.safety().problem).toContain('gives this page no database (storage is switched off)');
+    expect(keeper.documents().records.length).toBeGreaterThan(3);
+    const record = keeper.find('records', records[0]!.id)!;
+    keeper.change(record, { ...record, checklist: { dry: true } }, 'tick');
+    expect((await keeper.replaceAll({ documents: { ...nothing, printers: [named('Only')] } }, 'now')).ok).toBe(true);
+    expect(await keeper.settled()).toBe(false);
+    expect(keeper.safety().state).toBe('failed');
+  });
+  it('that is there later gets all that was done meanwhile', async () => {
+    const off = refused();
+    const keeper = await opened('later');
+    await keeper.addAll(demoData());
+    keeper.putPhoto('a'.repeat(64), new ArrayBuffer(3));
+    off.mockRestore();
+    keeper.retry();
+    await eventually(() => keeper.safety().state).toBe('kept');
+    const again = await opened('later');
+    expect(again.documents()).toEqual(keeper.documents());
+    expect((await again.photo('a'.repeat(64)))!.size).toBe(3);
+  });
+  it('of a newer version is left as it is, and nothing is called kept', async () => {
+    const newer = await openDB('newer', 99);
+    newer.close();
+    const keeper = await opened('newer');
+    await keeper.addAll(demoData());
+    expect(keeper.safety()).toMatchObject({ state: 'failed' });
+    expect(keeper.safety().problem).toContain('newer Steady Tune');
+  });
+  it('that is deleted meanwhile is written anew from memory', async () => {
+    const keeper = await opened('deleted');
+    await keeper.addAll(demoData());
+    const record = keeper.find('records', records[0]!.id)!;
+    keeper.change(record, { ...record, checklist: { dry: true } }, 'tick');
+    await keeper.settled();
+    await deleteDB('deleted');
+    expect(keeper.safety().state).not.toBe('kept');
+    await eventually(() => keeper.safety().state).toBe('kept');
+    const again = await opened('deleted');
+    expect(again.find('records', record.id)!.checklist).toEqual({ dry: true });
+    expect(again.undo(record.id)).toBe('tick');
+    expect(again.documents().printers).toHaveLength(3);
+  });
+  it('held by an older page lets this one begin, and gets all once it is free', async () => {
+    const old = await openDB('blocked', 1, { upgrade: (db) => void db.createObjectStore('old') });
+    const keeper = await opened('blocked');
+    expect(keeper.safety()).toMatchObject({ state: 'failed' });
+    expect(keeper.safety().problem).toContain('older Steady Tune is open in another tab');
+    await keeper.addAll(demoData());
+    old.close();
+    await eventually(() => keeper.safety().state).toBe('kept');
+    expect((await opened('blocked')).documents().printers).toHaveLength(3);
+  });
+  it('is given up at once for a newer page', async () => {
+    const keeper = await opened('gives-way');
+    await keeper.addAll(demoData());
+    const newer = await openDB('gives-way', 50);
+    await eventually(() => keeper.safety().problem ?? '').toContain('newer Steady Tune');
+    newer.close();
+  });
+});
+
+describe('the gate', () => {
+  it('refuses what could not be read back, with the reason, and changes nothing', async () => {
+    const keeper = await opened('gate');
+    await keeper.addAll(demoData());
+    const said: string[] = [];
+    keeper.refused$.subscribe((faults) => said.push(faults.map(sentence).join('. ')));
+    const record = keeper.find('records', records[0]!.id)!;
+    const room = (letters: number) => ({
+      ...record,
+      prints: record.prints.map((p) => ({ ...p, conditions: { ...p.conditions, room: 'r'.repeat(letters) } })),
+    });
+    expect(keeper.change(record, room(81), 'room')).toBe(false);
+    expect(said).toEqual(['prints.0.conditions.room: the text is too long; give at most 80 letters']);
+    expect(keeper.find('records', record.id)).toBe(record);
+    expect(keeper.historyOf(record.id).at).toBe(0);
+    expect(keeper.change(record, room(80), 'room')).toBe(true);
+    // A pair whose printer is gone, a trial whose pair is gone.
+    const pair = demoData().pairs[0]!;
+    expect(keeper.save('pairs', { ...pair, id: 'orphan', printer: 'gone' })).toBe(false);
+    expect(keeper.save('records', { ...record, id: 'orphan', pair: 'gone' })).toBe(false);
+    expect(said.slice(1)).toEqual([
+      'pairs: the printer it belongs to is not here any more; put the printer back first',
+      'records: the pair it belongs to is not here any more; put the pair back first',
+    ]);
+    expect(keeper.save('records', { ...record, readings: [...record.readings, { nonsense: 1 } as never] })).toBe(false);
+    expect(keeper.save('records', { ...record, more: 1 } as never)).toBe(false);
+  });
+  it('mends what was kept before there was one, and names what it cannot read', async () => {
+    const before = await opened('old');
+    await before.addAll(demoData());
+    await before.settled();
+    const db = await openDB('old');
+    const [first, second, third] = records as [TrialRecord, TrialRecord, TrialRecord];
+    const long = first.prints.length > 0 ? first : records.find((r) => r.prints.length > 0)!;
+    await db.put('records', {
+      ...long,
+      prints: long.prints.map((p) => ({ ...p, conditions: { ...p.conditions, room: 'r'.repeat(81) } })),
+    });
+    const other = long === second ? third : second;
+    await db.put('records', { ...other, trial: { ...other.trial, frozen: { wallCount: 2.5 } } });
+    await db.put('filaments', { ...demoData().filaments[3]!, density: 'heavy' });
+    await db.delete('meta', 'gate');
+    db.close();
+    const keeper = await opened('old');
+    expect(keeper.find('records', long.id)!.prints[0]!.conditions.room).toHaveLength(80);
+    expect(keeper.find('records', other.id)!.trial.frozen).toEqual({});
+    expect(keeper.find('records', other.id)!.draft!.frozen).toEqual({ wallCount: 2.5 });
+    expect(keeper.documents().filaments).toHaveLength(3);
+    expect(keeper.unsound().map((l) => l.what)).toEqual([
+      'filament Reed TPU',
+      ...records.filter((r) => r === long || r === other).map((r) => `trial ${r.trial.title}`),
+    ]);
   });
 });
 
@@ -84,7 +252,7 @@ describe('documents in the keeper', () => {
     keeper.save('filaments', demoData().filaments[0]!);
     keeper.save('printers', { ...named('Two'), id: 'two' });
     listening.unsubscribe();
-    keeper.remove('printers', 'two');
+    keeper.removeAll({ printers: ['two'] }, 'waste', 'two');
     expect(seen).toEqual([0, 1, 2]);
   });
   it('are put in place, not added twice, and the pair in hand is remembered', async () => {
@@ -110,39 +278,54 @@ describe('documents in the keeper', () => {
     expect(keeper.redo(record.id)).toBeUndefined();
     expect(keeper.undo('no-such-record')).toBeUndefined();
   });
-  it('give back photos and files by their hashes, and name those of a backup', async () => {
+  it('give back photos and files by their hashes', async () => {
     const keeper = await opened('photos');
-    await keeper.addAll(demoData());
     const hash = 'c'.repeat(64);
     keeper.putPhoto(hash, Uint8Array.of(0xff, 0xd8, 7).buffer);
-    expect(new Uint8Array(await (await keeper.photo(hash))!.arrayBuffer())).toEqual(Uint8Array.of(0xff, 0xd8, 7));
+    for (const wait of [false, true]) {
+      if (wait) await keeper.settled();
+      expect(new Uint8Array(await (await keeper.photo(hash))!.arrayBuffer())).toEqual(Uint8Array.of(0xff, 0xd8, 7));
+    }
     expect(await keeper.photo('d'.repeat(64))).toBeUndefined();
-    // No record names it: a backup leaves it out.
-    expect(await keeper.photos()).toEqual({});
-    const record = keeper.find('records', records[0]!.id)!;
-    const corners = [0, 0, 1, 0, 1, 1, 0, 1];
-    const photo = { hash, name: 'p.jpg', print: record.prints[0]!.id, width: 10, height: 10, corners };
-    keeper.save('records', { ...record, photos: [photo as never] });
-    expect(Object.keys(await keeper.photos())).toEqual([hash]);
-    const file = { hash: 'e'.repeat(64), name: 'knob.gcode', length: 3, added: '2026-01-01' } as never;
+    const file = { hash: 'e'.repeat(64), name: 'knob.gcode', length: 3, added: '2026-01-01' };
     keeper.putFile(file, new Blob(['G28']));
     expect((await keeper.files()).map((f) => f.name)).toEqual(['knob.gcode']);
     keeper.dropFile('e'.repeat(64));
     expect(await keeper.files()).toEqual([]);
     expect(await keeper.file('e'.repeat(64))).toBeUndefined();
   });
-  it('are all replaced by a backup, with nothing of before left to undo', async () => {
-    const keeper = await opened('replace');
+  it('are all replaced by a backup, and what was here can be put back, undo and all', async () => {
+    const keeper = TestBed.inject(Keeper);
+    await keeper.open('replace');
     await keeper.addAll(demoData());
+    const waste = TestBed.inject(Waste);
+    waste.take('records', records[1]!.id);
+    expect(waste.last()).toBeDefined();
     const record = keeper.find('records', records[0]!.id)!;
     keeper.change(record, { ...record, checklist: { dry: true } }, 'tick');
-    expect(keeper.historyOf(record.id).at).toBe(1);
-    await keeper.replaceAll({ printers: [named('Only')], filaments: [], pairs: [], records: [] });
-    expect(keeper.documents().records).toEqual([]);
+    const documents = { ...nothing, printers: [named('Only')] };
+    expect(await keeper.replaceAll({ documents }, '2026-11-28T10:00:00Z')).toEqual({ ok: true, value: undefined });
+    expect(keeper.documents()).toEqual(documents);
     expect(keeper.historyOf(record.id).at).toBe(0);
+    // What was removed before belonged to another work.
+    expect(waste.last()).toBeUndefined();
     const again = await opened('replace');
-    expect(again.documents()).toMatchObject({ printers: [{ name: 'Only' }], records: [], pairs: [] });
-    expect(again.historyOf(record.id).steps).toEqual([]);
+    expect(again.documents()).toEqual(documents);
+    expect(again.safetyCopy()!.at).toBe('2026-11-28T10:00:00Z');
+    await again.putBackCopy('2026-11-28T11:00:00Z');
+    expect(again.find('records', record.id)!.checklist).toEqual({ dry: true });
+    expect(again.undo(record.id)).toBe('tick');
+    expect(again.safetyCopy()!.documents.printers[0]!.name).toBe('Only');
+  });
+  it('are not replaced, and nothing is lost, where the new ones cannot be written', async () => {
+    const keeper = await opened('no-room');
+    await keeper.addAll(demoData());
+    const disk = full('printers');
+    const result = await keeper.replaceAll({ documents: { ...nothing, printers: [named('Only')] } }, 'now');
+    expect(result.ok ? '' : sentence(result.faults[0]!)).toMatch(/it could not be written: .*there is no room left/);
+    disk.hasRoom();
+    expect(keeper.documents().records.length).toBeGreaterThan(3);
+    expect((await opened('no-room')).documents()).toEqual(keeper.documents());
   });
 });
 

@@ -1,6 +1,6 @@
 import { inject, Injectable, signal } from '@angular/core';
-import type { Documents, Shelf } from './documents';
-import { nothing } from './documents';
+import { nothing, type Documents, type Shelf } from './documents';
+import { shelves } from '#core/route';
 import { Keeper } from './keeper';
 
 /** What was taken away last, with the words that name it. */
@@ -20,6 +20,11 @@ export class Waste {
   private touched = false;
 
   constructor() {
+    // A restored backup has nothing to do with what was taken away before it.
+    this.keeper.replaced$.subscribe(() => {
+      this.touched = true;
+      this.last.set(undefined);
+    });
     void this.keeper.recall(KEY).then((kept) => {
       // Written by this service alone, but perhaps by an older one.
       const taken = kept as Partial<Taken> | undefined;
@@ -51,17 +56,22 @@ export class Waste {
         : 'baseline' in document
           ? `${this.keeper.labelOf(document)}${records.length > 0 ? `, with ${trials}` : ''}`
           : document.name;
-    this.remember({ ...nothing, records, [shelf]: [document], words });
-    for (const r of records) this.keeper.remove('records', r.id);
-    this.keeper.remove(shelf, id);
+    const taken: Taken = { ...nothing, records, [shelf]: [document], words };
+    const gone = { ...(records.length > 0 && { records: records.map((r) => r.id) }), [shelf]: [id] };
+    if (this.keeper.removeAll(gone, KEY, taken)) {
+      this.touched = true;
+      this.last.set(taken);
+    }
   }
 
   putBack(): void {
     const taken = this.last();
     if (!taken) return;
-    for (const shelf of ['printers', 'filaments', 'pairs', 'records'] as const)
-      for (const document of taken[shelf]) if (!this.keeper.find(shelf, document.id)) this.keeper.save(shelf, document);
-    this.forget();
+    // What it belonged to may be gone meanwhile: then it stays here, and the reason is said.
+    const back = shelves.every((shelf) =>
+      taken[shelf].every((d) => this.keeper.find(shelf, d.id) !== undefined || this.keeper.save(shelf, d)),
+    );
+    if (back) this.forget();
   }
 
   forget(): void {

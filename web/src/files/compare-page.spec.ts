@@ -5,7 +5,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import type { LearntValue } from '#core/carry';
 import { demoData } from '#core/demo';
 import type { Inspection } from '#core/inspect';
-import type { KeptFile } from '../data/database';
+import type { KeptFile } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { QuietPool } from '../testing/quiet-pool';
 import { WorkerPool } from '../work/worker-pool';

@@ -4,7 +4,7 @@ import { provideRouter, Router } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { demoData } from '#core/demo';
 import type { Finding, Inspection, LayerReport } from '#core/inspect';
-import type { KeptFile } from '../data/database';
+import type { KeptFile } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { QuietPool } from '../testing/quiet-pool';
 import { WorkerPool } from '../work/worker-pool';
@@ -12,6 +12,8 @@ import { FilePage } from './file-page';
 import { FileShelf, type Checked } from './file-shelf';
 import { eventually } from '../testing/eventually';
 
+/** Stands for the SHA-256 of the file. */
+const HASH = 'a'.repeat(64);
 const layer = (k: number): LayerReport => ({
   ...{ z: 0.2 * (k + 1), height: 0.2, time: 12, peakFlow: 6, cell: -1, line: 10 + k, tool: 0, nozzle: 240 },
   ...{ fan: 0.4, advance: 0, acceleration: 1000, wallSpeed: 40, retractions: 2, left: 10, right: 40 },
@@ -55,7 +57,7 @@ const inspection: Inspection = {
 };
 
 class Shelf {
-  readonly files = signal<KeptFile[] | undefined>([{ hash: 'h', name: 'clips.gcode', length: 99, added: '' }]);
+  readonly files = signal<KeptFile[] | undefined>([{ hash: HASH, name: 'clips.gcode', length: 99, added: '' }]);
   readonly now = signal<Checked>({ state: 'unknown' });
   readonly calls: string[] = [];
   load = () => Promise.resolve();
@@ -88,7 +90,7 @@ describe('the page of a file', () => {
     await keeper.open(`file-page-${n++}`);
     await keeper.addAll(demoData());
     fixture = TestBed.createComponent(FilePage);
-    fixture.componentRef.setInput('hash', 'h');
+    fixture.componentRef.setInput('hash', HASH);
     fixture.detectChanges();
     host = fixture.nativeElement as HTMLElement;
   });
@@ -182,7 +184,7 @@ describe('the page of a file', () => {
     button('Plan the sweep').click();
     const record = keeper.documents().records.at(-1)!;
     expect(keeper.documents().records).toHaveLength(before + 1);
-    expect(record.trial.source).toEqual({ hash: 'h', name: 'clips.gcode', length: 99 });
+    expect(record.trial.source).toEqual({ hash: HASH, name: 'clips.gcode', length: 99 });
     expect(record.trial.axes[0]!.factor).toBe('nozzle-temperature');
     expect(record.trial.axes[0]!.levels.length).toBeGreaterThan(2);
     await eventually(() => TestBed.inject(Router).url).toBe(`/trial/${record.id}`);

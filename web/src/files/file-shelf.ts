@@ -4,7 +4,7 @@ import { sentence, type Progress } from '#core/base';
 import type { LearntValue } from '#core/carry';
 import type { Context } from '#core/context';
 import type { Inspection } from '#core/inspect';
-import type { KeptFile } from '../data/database';
+import type { KeptFile } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { WorkerPool } from '../work/worker-pool';
 

@@ -16,10 +16,12 @@ import type { Learnt, LearntValue } from '#core/carry';
 import { settingOf, type Settings } from '#core/settings';
 import { Keeper } from '../data/keeper';
 import { WorkerPool } from '../work/worker-pool';
+import { Limit } from '../ui/limit';
 
 /** A pair as a file shows it: each value with how sure it is, to be corrected and saved. */
 @Component({
   selector: 'st-learn-panel',
+  imports: [Limit],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-labelledby="learnt">
@@ -33,8 +35,8 @@ import { WorkerPool } from '../work/worker-pool';
       @if (learnt(); as l) {
         <p class="soft small">Correct what is wrong, then save it: your own prints will behave like this file.</p>
         <div class="names">
-          <label>printer <input [value]="printer()" (input)="printer.set(text($event))" maxlength="60" /></label>
-          <label>filament <input [value]="filament()" (input)="filament.set(text($event))" maxlength="60" /></label>
+          <label>printer <input [value]="printer()" (input)="printer.set(text($event))" [stLimit]="60" /></label>
+          <label>filament <input [value]="filament()" (input)="filament.set(text($event))" [stLimit]="60" /></label>
           <button type="button" class="act main" (click)="save()" [disabled]="wrong().size > 0">Save as a pair</button>
         </div>
         <div class="values">

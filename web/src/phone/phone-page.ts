@@ -16,13 +16,14 @@ import { planned } from '#core/trial';
 import { marked } from '../data/desk-relay';
 import { blinded, placeWords, readingWords, rowsOf, stepOn, tracksOf, type Spot } from '../trial-sheet/sheet-model';
 import { levelColor } from '../ui/level-color';
+import { Limit } from '../ui/limit';
 
 const MOST_SIDE = 1600;
 
 /** The reading view of the sheet open on the desk, for a phone at the printer. */
 @Component({
   selector: 'st-phone-page',
-  imports: [FormsModule],
+  imports: [Limit, FormsModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (record(); as r) {
@@ -129,7 +130,7 @@ const MOST_SIDE = 1600;
           <input
             aria-label="Note"
             placeholder="note; Enter keeps it"
-            maxlength="2000"
+            [stLimit]="2000"
             #note
             (keydown.enter)="keepNote(note)"
           />
@@ -158,7 +159,7 @@ const MOST_SIDE = 1600;
           read by
           <input
             aria-label="Read by"
-            maxlength="30"
+            [stLimit]="30"
             [ngModel]="judge()"
             (ngModelChange)="judge.set($event.trim() || 'me')"
           />

@@ -26,11 +26,12 @@ import { CostOf, costWords, type Cost } from './cost-of';
 import { declaredIn, MacroQuestion } from './macro-question';
 import { StandingChecks } from './standing-checks';
 import { TrialMaker } from './trial-maker';
+import { Limit } from '../ui/limit';
 
 /** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */
 @Component({
   selector: 'st-stop-page',
-  imports: [RouterLink, FormsModule, InputText, MacroQuestion, RemoveButton, WasteNote],
+  imports: [Limit, RouterLink, FormsModule, InputText, MacroQuestion, RemoveButton, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (stop(); as s) {
@@ -55,7 +56,7 @@ import { TrialMaker } from './trial-maker';
           <input
             pInputText
             id="reason"
-            maxlength="300"
+            [stLimit]="300"
             [ngModel]="reason()"
             (ngModelChange)="reason.set($event)"
             placeholder="the temperature is known from another spool"

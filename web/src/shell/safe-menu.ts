@@ -1,18 +1,16 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal, type OnDestroy } from '@angular/core';
 import { Router } from '@angular/router';
 import { MessageService } from 'primeng/api';
 import { Dialog } from 'primeng/dialog';
 import { Popover } from 'primeng/popover';
-import { lastValueFrom } from 'rxjs';
-import { sentence } from '#core/base';
-import { sourcesOf } from '#core/route';
-import { backupFile, readBackup, type Restorable } from '../data/backup-file';
+import type { Subscription } from 'rxjs';
+import { sentence, show, type Progress } from '#core/base';
+import { shelves, type Left } from '#core/route';
+import { BackupSource, type Contents } from '../data/backup';
 import { download } from '../data/download';
 import { Keeper } from '../data/keeper';
-import { WorkerPool } from '../work/worker-pool';
-
-/** Files of other origin take up at most so much of a backup, bytes packed. */
-const MOST_FILES = 120e6;
+import { BackupWork } from '../work/backup-work';
+import type { Kept, Restored } from '../work/backup-parts';
 
 /** Says whether the work is safe; keeps and restores a backup. */
 @Component({
@@ -29,27 +27,85 @@ const MOST_FILES = 120e6;
     >
       <i class="pi pi-shield" aria-hidden="true"></i><span class="words">{{ words() }}</span>
     </button>
-    <p-popover #panel ariaLabel="Safety of the work">
+    <p-popover #panel ariaLabel="Safety of the work" (onShow)="look()">
       <div class="panel">
         <p>{{ long() }}</p>
-        <p class="soft small">{{ backupWords() }}</p>
-        <button type="button" class="act" (click)="keep()">
-          <i class="pi pi-download" aria-hidden="true"></i>Keep a backup
-        </button>
-        <button type="button" class="act" (click)="chooser.click()">
-          <i class="pi pi-upload" aria-hidden="true"></i>Restore a backup
-        </button>
-        <input
-          #chooser
-          type="file"
-          accept=".zip"
-          class="visually-hidden"
-          tabindex="-1"
-          aria-label="Backup file"
-          (change)="restore($event)"
-        />
-        @if (problem(); as p) {
-          <p class="wrong small" role="alert">{{ p }} What was here is unchanged.</p>
+        @if (keeper.safety().state === 'failed') {
+          <button type="button" class="act" (click)="keeper.retry()">Try again now</button>
+        }
+        @if (keeper.unsound().length > 0) {
+          <details>
+            <summary>{{ count(keeper.unsound().length, 'document') }} from before had to be mended or left</summary>
+            <ul>
+              @for (l of keeper.unsound(); track $index) {
+                <li>
+                  <b>{{ l.what }}</b>: {{ l.why }}
+                </li>
+              }
+            </ul>
+          </details>
+        }
+        <div class="backup">
+          <b>Backup</b>
+          @if (contents(); as c) {
+            <p class="soft small">{{ holds(c) }}</p>
+          }
+          <p class="soft small">{{ backupWords() }}</p>
+          @if (working(); as w) {
+            <p role="status">{{ w.stage }} …</p>
+            <progress [value]="w.done" [max]="w.of || 1" [attr.aria-label]="w.stage"></progress>
+            <button type="button" class="act" (click)="cancel()">Cancel</button>
+          } @else {
+            <button type="button" class="act" (click)="keep()">
+              <i class="pi pi-download" aria-hidden="true"></i>Keep a backup
+            </button>
+            <button type="button" class="act" (click)="chooser.click()">
+              <i class="pi pi-upload" aria-hidden="true"></i>Restore a backup
+            </button>
+          }
+          <input
+            #chooser
+            type="file"
+            accept=".zip"
+            multiple
+            class="visually-hidden"
+            tabindex="-1"
+            aria-label="Backup file"
+            (change)="restore($event)"
+          />
+          @if (made(); as m) {
+            <p role="status">
+              {{
+                m.parts.length > 1
+                  ? 'Made and read back, in ' + m.parts.length + ' parts; save them all:'
+                  : 'Made and read back: ' + size(m.bytes) + '.'
+              }}
+            </p>
+            @if (m.parts.length > 1) {
+              @for (p of m.parts; track p.name) {
+                <button type="button" class="act" (click)="savePart(p)">
+                  <i class="pi" [class.pi-check]="p.saved" [class.pi-download]="!p.saved" aria-hidden="true"></i
+                  >{{ p.name }}, {{ size(p.blob.size) }}
+                </button>
+              }
+            }
+            @if (m.left.length > 0) {
+              <p class="wrong small" role="alert">Not in it: {{ someOf(m.left) }}</p>
+            }
+          }
+          @if (problem(); as p) {
+            <p class="wrong small" role="alert">{{ p }} What was here is unchanged.</p>
+          }
+        </div>
+        @if (keeper.safetyCopy(); as copy) {
+          <div class="backup">
+            <p class="small">
+              Before the restore of {{ when(copy.at) }} there were here: {{ counted(copy.documents) }}.
+            </p>
+            <button type="button" class="act" (click)="putBack()">
+              <i class="pi pi-undo" aria-hidden="true"></i>Put that back
+            </button>
+          </div>
         }
       </div>
     </p-popover>
@@ -61,12 +117,25 @@ const MOST_FILES = 120e6;
         [draggable]="false"
         [resizable]="false"
         header="Restore this backup?"
-        [style]="{ width: 'min(430px, 94vw)' }"
+        [style]="{ width: 'min(480px, 94vw)' }"
       >
         <p>
-          It was made on {{ b.made.slice(0, 10) }} and holds {{ b.printers.length }} printers,
-          {{ b.filaments.length }} filaments and {{ b.records.length }} trials. It replaces everything in this browser.
+          It was made on {{ b.made.slice(0, 10) }} and holds {{ counted(b.documents) }},
+          {{ count(b.photos.length, 'photo') }} and {{ count(b.blobs.length, 'file') }}. It replaces everything in this
+          browser; what is here now is kept as a copy and can be put back.
         </p>
+        @for (list of lists(b); track list.title) {
+          <details open>
+            <summary>{{ list.title }}</summary>
+            <ul class="long">
+              @for (l of list.lines; track $index) {
+                <li>
+                  <b>{{ l.what }}</b>: {{ l.why }}
+                </li>
+              }
+            </ul>
+          </details>
+        }
         <div class="choices">
           <button type="button" class="act" (click)="waiting.set(undefined)">Leave as it is</button>
           <button type="button" class="act main" (click)="replace(b)">Replace everything</button>
@@ -75,10 +144,42 @@ const MOST_FILES = 120e6;
     }
   `,
   styles: `
-    .panel {
+    .panel,
+    .backup {
       display: grid;
       gap: 10px;
-      width: 290px;
+    }
+    .panel {
+      width: 310px;
+      max-height: 76vh;
+      overflow: auto;
+    }
+    .backup {
+      border-top: 1px solid var(--line);
+      padding-top: 10px;
+    }
+    p {
+      margin: 0;
+    }
+    progress {
+      width: 100%;
+      height: 6px;
+      accent-color: var(--madder);
+    }
+    ul {
+      margin: 4px 0 0;
+      padding-left: 18px;
+      font-size: 13px;
+    }
+    .long {
+      max-height: 180px;
+      overflow: auto;
+    }
+    details {
+      margin-top: 10px;
+    }
+    .panel details {
+      margin: 0;
     }
     .choices {
       display: flex;
@@ -93,93 +194,199 @@ const MOST_FILES = 120e6;
     }
   `,
 })
-export class SafeMenu {
+export class SafeMenu implements OnDestroy {
   protected readonly keeper = inject(Keeper);
+  private readonly source = inject(BackupSource);
+  private readonly work = inject(BackupWork);
   private readonly messages = inject(MessageService);
   private readonly router = inject(Router);
-  private readonly pool = inject(WorkerPool);
   protected readonly problem = signal<string | undefined>(undefined);
-  protected readonly waiting = signal<Restorable | undefined>(undefined);
+  protected readonly waiting = signal<Restored | undefined>(undefined);
+  protected readonly working = signal<Progress | undefined>(undefined);
+  protected readonly contents = signal<Contents | undefined>(undefined);
+  protected readonly made = signal<
+    | { parts: { name: string; blob: Blob; saved: boolean }[]; bytes: number; left: readonly Left[]; at: string }
+    | undefined
+  >(undefined);
+  private running: Subscription | undefined;
 
-  protected readonly words = computed(() => {
-    const s = this.keeper.safety();
-    return s.state === 'kept' ? 'kept in this browser' : s.state === 'keeping' ? 'keeping …' : 'not kept';
-  });
+  protected readonly words = computed(
+    () =>
+      ({ kept: 'kept in this browser', keeping: 'keeping …', failed: 'not kept', follows: 'follows another tab' })[
+        this.keeper.safety().state
+      ],
+  );
   protected readonly long = computed(() => {
     const s = this.keeper.safety();
-    return s.state === 'failed'
-      ? `A change could not be kept: ${s.problem ?? 'unknown reason'}. It is tried again with the next one; keep a backup now.`
-      : 'All work is kept in this browser with every edit.';
+    switch (s.state) {
+      case 'failed':
+        return `Not everything is kept: ${s.problem ?? 'unknown reason'}. It is tried again by itself; keep a backup now.`;
+      case 'follows':
+        return 'Another tab holds the work and keeps it; this one shows what it does.';
+      case 'keeping':
+        return 'The last change is being kept.';
+      default:
+        return 'All work is kept in this browser with every edit.';
+    }
   });
   protected readonly backupWords = computed(() => {
     const at = this.keeper.lastBackup();
     return at
-      ? `Last backup ${at.slice(0, 16).replace('T', ' at ')}.`
+      ? `Last backup ${this.when(at)}.`
       : 'No backup has been made yet. A browser can lose its data; a backup cannot.';
   });
 
-  protected async keep(): Promise<void> {
-    const now = new Date().toISOString();
-    const photos = await this.keeper.photos();
-    const { files, left } = await this.keeper.sources(MOST_FILES);
-    download(
-      `steady-tune-${now.slice(0, 10)}.zip`,
-      backupFile(this.keeper.documents(), now, photos, files),
-      'application/zip',
-    );
-    this.keeper.noteBackup(now);
-    if (left.length > 0)
-      this.messages.add({
-        severity: 'warn',
-        summary: 'Not all files are in it',
-        detail: `${left.slice(0, 4).join(', ')}${left.length > 4 ? ` and ${left.length - 4} more` : ''} would make the backup too large, or are not kept here: keep them yourself.`,
-        life: 12_000,
-      });
+  ngOnDestroy(): void {
+    this.cancel();
   }
 
-  protected async restore(event: Event): Promise<void> {
-    const target = event.target as HTMLInputElement;
-    const chosen = target.files?.[0];
-    target.value = '';
-    if (!chosen) return;
+  protected when(at: string): string {
+    return at.slice(0, 16).replace('T', ' at ');
+  }
+
+  protected count(n: number, what: string): string {
+    return `${n} ${what}${n === 1 ? '' : 's'}`;
+  }
+
+  protected size(bytes: number): string {
+    return bytes < 1e6 ? `${show(Math.max(1, bytes / 1e3), 0)} kB` : `${show(bytes / 1e6, 1)} MB`;
+  }
+
+  protected counted(of: Record<(typeof shelves)[number], readonly unknown[]>): string {
+    const words = { printers: 'printer', filaments: 'filament', pairs: 'pair', records: 'trial' };
+    return shelves.map((s) => this.count(of[s].length, words[s])).join(', ');
+  }
+
+  protected holds(c: Contents): string {
+    const parts = [
+      this.count(c.printers, 'printer'),
+      this.count(c.filaments, 'filament'),
+      this.count(c.pairs, 'pair'),
+      this.count(c.records, 'trial'),
+      this.count(c.photos, 'photo'),
+      this.count(c.files, 'file'),
+    ];
+    return `In it: ${parts.join(', ')}, with all that can be undone${c.bytes > 0 ? `; about ${this.size(c.bytes)}` : ''}.`;
+  }
+
+  protected someOf(left: readonly Left[]): string {
+    const some = left.slice(0, 4).map((l) => `${l.what} (${l.why})`);
+    return `${some.join(', ')}${left.length > 4 ? ` and ${left.length - 4} more` : ''}.`;
+  }
+
+  protected lists(b: Restored): { title: string; lines: readonly Left[] }[] {
+    return [
+      ...(b.left.length > 0 ? [{ title: `Cannot be restored: ${b.left.length}`, lines: b.left }] : []),
+      ...(b.mended.length > 0 ? [{ title: `Restored, but mended: ${b.mended.length}`, lines: b.mended }] : []),
+    ];
+  }
+
+  protected look(): void {
     this.problem.set(undefined);
-    const result = readBackup(new Uint8Array(await chosen.arrayBuffer()), chosen.name);
-    if (!result.ok) {
-      this.problem.set(`${result.faults.slice(0, 3).map(sentence).join('. ')}.`);
+    void this.source.contents().then((c) => this.contents.set(c));
+  }
+
+  protected async keep(): Promise<void> {
+    this.problem.set(undefined);
+    this.made.set(undefined);
+    this.working.set({ stage: 'gathering', done: 0, of: 1 });
+    const now = new Date().toISOString();
+    const all = await this.source.gather(now);
+    if (!this.working()) return;
+    this.running = this.work.keep(all).subscribe({
+      next: (said) => {
+        if ('progress' in said) this.working.set(said.progress);
+        else if (said.result.ok) this.done(said.result.value, now);
+        else this.fail(said.result.faults.slice(0, 3).map(sentence).join('. '));
+      },
+      error: (error: unknown) => this.fail(String(error instanceof Error ? error.message : error)),
+    });
+  }
+
+  private done({ parts, left }: Kept, at: string): void {
+    this.working.set(undefined);
+    const name = (k: number) =>
+      `steady-tune-${at.slice(0, 10)}${parts.length > 1 ? `-part-${k + 1}-of-${parts.length}` : ''}.zip`;
+    const named = parts.map((blob, k) => ({ name: name(k), blob, saved: false }));
+    this.made.set({ parts: named, bytes: parts.reduce((n, b) => n + b.size, 0), left, at });
+    if (named.length === 1) this.savePart(named[0]!);
+  }
+
+  /** Hands a part to the browser; the backup is made once all of them were. */
+  protected savePart(part: { name: string; blob: Blob }): void {
+    download(part.name, part.blob, 'application/zip');
+    this.made.update(
+      (m) => m && { ...m, parts: m.parts.map((p) => (p.name === part.name ? { ...p, saved: true } : p)) },
+    );
+    const m = this.made();
+    if (m?.parts.every((p) => p.saved)) this.keeper.noteBackup(m.at);
+  }
+
+  private fail(problem: string): void {
+    this.working.set(undefined);
+    this.problem.set(/[.!?]$/.test(problem) ? problem : `${problem}.`);
+  }
+
+  protected cancel(): void {
+    this.running?.unsubscribe();
+    this.running = undefined;
+    this.working.set(undefined);
+  }
+
+  protected restore(event: Event): void {
+    const target = event.target as HTMLInputElement;
+    const chosen = [...(target.files ?? [])].map((f) => ({ name: f.name, blob: f as Blob }));
+    target.value = '';
+    if (chosen.length === 0) return;
+    this.problem.set(undefined);
+    this.made.set(undefined);
+    if (!this.keeper.writes()) {
+      this.fail('Another tab holds the work; restore the backup there, or close it');
       return;
     }
-    this.waiting.set(result.value);
-  }
-
-  protected async replace(backup: Restorable): Promise<void> {
-    this.waiting.set(undefined);
-    // Photos first: a record must not name what is not there.
-    for (const [hash, bytes] of Object.entries(backup.photos)) this.keeper.putPhoto(hash, new Uint8Array(bytes).buffer);
-    const lost = await this.filesOf(backup);
-    await this.keeper.replaceAll(backup);
-    this.messages.add({
-      severity: 'success',
-      summary: 'Restored',
-      detail: `${backup.records.length} trials are back.${lost.length > 0 ? ` These files in it are damaged: ${lost.join(', ')}.` : ''}`,
+    this.working.set({ stage: 'reading', done: 0, of: 1 });
+    this.running = this.work.read(chosen).subscribe({
+      next: (said) => {
+        if ('progress' in said) this.working.set(said.progress);
+        else {
+          this.working.set(undefined);
+          if (said.result.ok) this.waiting.set(said.result.value);
+          else this.fail(said.result.faults.slice(0, 3).map(sentence).join('. '));
+        }
+      },
+      error: (error: unknown) => this.fail(String(error instanceof Error ? error.message : error)),
     });
-    await this.router.navigateByUrl('/');
   }
 
-  /** Unpacks the files of a backup in a worker, each known by its hash. @returns the names of those that are damaged */
-  private async filesOf(backup: Restorable): Promise<string[]> {
-    const named = sourcesOf(backup.records);
-    const lost: string[] = [];
-    for (const [hash, bytes] of Object.entries(backup.files)) {
-      const name = named.get(hash)?.name;
-      if (name === undefined) continue;
-      const said = await lastValueFrom(this.pool.take(new Blob([new Uint8Array(bytes)]), name));
-      const taken = 'result' in said && said.result.ok ? said.result.value : undefined;
-      if (taken?.hash !== hash) lost.push(name);
-      else {
-        const { blob } = taken;
-        this.keeper.putFile({ hash, name, length: blob.size, added: new Date().toISOString() }, blob);
-      }
+  protected async replace(backup: Restored): Promise<void> {
+    this.waiting.set(undefined);
+    const now = new Date().toISOString();
+    // Photos first: a record must not name what is not there.
+    for (const { hash, blob } of backup.photos) this.keeper.putPhoto(hash, await blob.arrayBuffer());
+    for (const { file, blob } of backup.blobs) this.keeper.putFile({ ...file, added: file.added || now }, blob);
+    await this.say(
+      await this.keeper.replaceAll(backup, now),
+      'Restored',
+      `${this.count(backup.documents.records.length, 'trial')} are here. What was here before can be put back under the shield.`,
+    );
+  }
+
+  protected async putBack(): Promise<void> {
+    await this.say(
+      await this.keeper.putBackCopy(new Date().toISOString()),
+      'Put back',
+      'What stood here before the restore is here again.',
+    );
+  }
+
+  private async say(result: Awaited<ReturnType<Keeper['replaceAll']>>, summary: string, detail: string): Promise<void> {
+    if (!result.ok) {
+      this.fail(result.faults.map(sentence).join('. '));
+      this.messages.add({ severity: 'error', summary: 'Nothing was replaced', detail: sentence(result.faults[0]!) });
+      return;
     }
-    return lost;
+    this.look();
+    this.messages.add({ severity: 'success', summary, detail, life: 8000 });
+    await this.router.navigateByUrl('/');
   }
 }

@@ -3,10 +3,16 @@ import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { MessageService } from 'primeng/api';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { fault, refuse } from '#core/base';
 import { demoData } from '#core/demo';
-import { backupFile } from '../data/backup-file';
+import { withPhoto } from '#core/route';
 import type { Keeper } from '../data/keeper';
+import { BackupWork } from '../work/backup-work';
+import { QuietBackups } from '../testing/backup-here';
 import { demoDesk } from '../testing/demo-desk';
+import { eventually } from '../testing/eventually';
+import type { Restored } from '../work/backup-parts';
+import { LeaveGuard } from './leave-guard';
 import { FaultToasts } from './fault-toasts';
 import { PairMenu } from './pair-menu';
 import { RouteRail } from './route-rail';
@@ -99,6 +105,7 @@ describe('the pair in hand', () => {
 
 describe('the safety of the work', () => {
   let keeper: Keeper;
+  let backups: QuietBackups;
   const messages: { summary?: string; detail?: string }[] = [];
   /** Names of the files handed to the browser. */
   const given: string[] = [];
@@ -110,7 +117,8 @@ describe('the safety of the work', () => {
     vi.spyOn(HTMLAnchorElement.prototype, 'click').mockImplementation(function (this: HTMLAnchorElement) {
       given.push(this.download);
     });
-    ({ keeper } = await demoDesk());
+    backups = new QuietBackups();
+    ({ keeper } = await demoDesk([{ provide: BackupWork, useValue: backups }]));
     vi.spyOn(TestBed.inject(MessageService), 'add').mockImplementation((m) => void messages.push(m));
   });
   const menu = async () => {
@@ -120,54 +128,150 @@ describe('the safety of the work', () => {
       words(): string;
       long(): string;
       problem(): string | undefined;
-      waiting(): unknown;
+      waiting(): { made: string; documents: { records: unknown[] }; left: { what: string; why: string }[] } | undefined;
+      made(): { parts: { name: string; blob: Blob; saved: boolean }[]; left: { what: string }[] } | undefined;
       keep(): Promise<void>;
-      restore(event: Event): Promise<void>;
+      savePart(part: unknown): void;
+      restore(event: Event): void;
       replace(b: unknown): Promise<void>;
+      look(): void;
+      contents(): { records: number; photos: number } | undefined;
+      holds(c: unknown): string;
     };
-    const choose = (bytes: Uint8Array, name = 'backup.zip') =>
-      own.restore({ target: { files: [new File([new Uint8Array(bytes)], name)], value: name } } as unknown as Event);
+    const choose = (blob: Blob, name = 'backup.zip') =>
+      own.restore({ target: { files: [new File([blob], name)], value: name } } as unknown as Event);
     return { fixture, own, choose, element: fixture.nativeElement as HTMLElement };
+  };
+  const restored = (records = demoData().records): Restored => {
+    const { made, set, printers, filaments, pairs } = demoData();
+    const documents = { printers, filaments, pairs, records };
+    return { made, set, documents, histories: [], drafts: [], files: [], left: [], mended: [], photos: [], blobs: [] };
   };
   it('is said in words, and a failure with its reason and what to do', async () => {
     const { own, element, fixture } = await menu();
-    expect(textOf(element)).toBe('kept in this browser');
-    keeper.safety.set({ state: 'failed', at: 0, problem: 'the disk is full' });
+    await eventually(() => textOf(element)).toBe('kept in this browser');
+    const put = vi.spyOn(IDBObjectStore.prototype, 'put').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    keeper.save('printers', { ...demoData().printers[0]!, name: 'Other' });
+    await keeper.settled();
     await fixture.whenStable();
     expect(textOf(element)).toBe('not kept');
-    expect(own.long()).toContain('the disk is full. It is tried again with the next one; keep a backup now.');
+    expect(own.long()).toContain('the browser has no more room for this page. It is tried again by itself');
     expect(element.querySelector('button')!.classList).toContain('wrong');
+    put.mockRestore();
+    await eventually(() => textOf(element)).toBe('kept in this browser');
   });
-  it('is kept as a file with the date, and the date is remembered', async () => {
+  it('is told before a backup is made: what is in it', async () => {
+    const { own } = await menu();
+    own.look();
+    await eventually(() => own.contents()).toMatchObject({ records: demoData().records.length, photos: 0 });
+    expect(own.holds(own.contents())).toBe(
+      'In it: 3 printers, 4 filaments, 3 pairs, 16 trials, 0 photos, 0 files, with all that can be undone.',
+    );
+  });
+  it('is kept as a file with the date once it was read back, and says what is left out', async () => {
+    const record = keeper.documents().records.find((r) => r.prints.length > 0)!;
+    const photo = { hash: 'a'.repeat(64), print: record.prints[0]!.id, name: 'x', width: 10, height: 10 };
+    keeper.save('records', withPhoto(record, photo));
+    keeper.meta('draft/printers/heron', { name: 'half' });
     const { own } = await menu();
     await own.keep();
-    expect(given).toHaveLength(1);
+    expect(backups.kept[0]!.backup.records).toHaveLength(demoData().records.length);
+    expect(backups.kept[0]!.backup.drafts).toEqual([{ shelf: 'printers', id: 'heron', document: { name: 'half' } }]);
+    expect(backups.kept[0]!.photos).toEqual([{ hash: photo.hash, of: record.trial.title, blob: undefined }]);
+    expect([given, keeper.lastBackup()]).toEqual([[], undefined]);
+    const left = [{ what: 'a photo', why: 'it cannot be read' }];
+    backups.keeping.next({ result: { ok: true, value: { parts: [new Blob(['zip'])], left, photos: 0, files: 0 } } });
     expect(given[0]).toMatch(/^steady-tune-\d{4}-\d\d-\d\d\.zip$/);
     expect(keeper.lastBackup()).toMatch(/^\d{4}-/);
+    expect(own.made()!.left).toEqual(left);
+  });
+  it('is not called backed up where it could not be read back', async () => {
+    const { own } = await menu();
+    await own.keep();
+    backups.keeping.next({ result: refuse(fault('work.backup', 'backup', 'not everything was in it', 'try again')) });
+    expect([given, keeper.lastBackup()]).toEqual([[], undefined]);
+    expect(own.problem()).toBe('backup: not everything was in it; try again.');
+  });
+  it('is called backed up only once all parts were saved', async () => {
+    const { own } = await menu();
+    const part = (name: string) => ({ name, blob: new Blob(['x']), saved: false });
+    (own as unknown as { made: { set(v: unknown): void } }).made.set({
+      parts: [part('a'), part('b')],
+      bytes: 2,
+      left: [],
+      at: '2026-11-28T10:00:00Z',
+    });
+    own.savePart(own.made()!.parts[0]);
+    expect(keeper.lastBackup()).toBeUndefined();
+    own.savePart(own.made()!.parts[1]);
+    expect(keeper.lastBackup()).toBe('2026-11-28T10:00:00Z');
+    expect(given).toEqual(['a', 'b']);
   });
   it('is not touched by a damaged or foreign backup', async () => {
     const { own, choose } = await menu();
-    const before = keeper.documents();
-    await choose(new TextEncoder().encode('hello'), 'mine.zip');
-    expect(own.problem()).toMatch(/^mine\.zip: it is no zip file, or it is damaged; .+\.$/);
+    const replaced = vi.spyOn(keeper, 'replaceAll');
+    choose(new Blob(['hello']), 'mine.zip');
+    expect(backups.chosen).toEqual([['mine.zip']]);
+    backups.reading.next({ result: refuse(fault('work.backup', 'mine.zip', 'it is no zip file', 'choose another')) });
+    expect(own.problem()).toBe('mine.zip: it is no zip file; choose another.');
     expect(own.waiting()).toBeUndefined();
-    expect(keeper.documents()).toBe(before);
+    expect(replaced).not.toHaveBeenCalled();
   });
-  it('is replaced by a good backup only after asking', async () => {
+  it('is replaced by a good backup only after asking, photos and files with it', async () => {
     const { own, choose } = await menu();
-    const { printers, filaments, pairs } = demoData();
-    await choose(backupFile({ printers, filaments, pairs, records: [] }, '2026-11-01T08:00:00Z'));
+    choose(new Blob(['zip']));
+    const file = { hash: 'b'.repeat(64), name: 'clip.gcode', length: 3, added: '' };
+    const photo = { hash: 'c'.repeat(64), blob: new Blob(['jpg']) };
+    const value = { ...restored([]), photos: [photo], blobs: [{ file, blob: new Blob(['G28']) }] };
+    backups.reading.next({ result: { ok: true, value } });
+    expect(own.waiting()).toBe(value);
     expect(keeper.documents().records.length).toBeGreaterThan(0);
-    expect(own.waiting()).toMatchObject({ made: '2026-11-01T08:00:00Z', records: [] });
     await own.replace(own.waiting());
     expect(keeper.documents().records).toEqual([]);
-    expect(messages.at(-1)).toMatchObject({ summary: 'Restored', detail: '0 trials are back.' });
+    expect(messages.at(-1)).toMatchObject({ summary: 'Restored' });
+    expect(keeper.safetyCopy()!.documents.records.length).toBeGreaterThan(0);
+    expect((await keeper.photo(photo.hash))!.size).toBe(3);
+    expect((await keeper.files()).map((f) => f.name)).toEqual(['clip.gcode']);
   });
-  it('names the files that a backup leaves out', async () => {
-    vi.spyOn(keeper, 'sources').mockResolvedValue({ files: {}, left: ['a', 'b', 'c', 'd', 'e', 'f'] });
-    const { own } = await menu();
-    await own.keep();
-    expect(messages.at(-1)!.detail).toMatch(/^a, b, c, d and 2 more would make the backup too large/);
+  it('is not replaced by a tab that only follows', async () => {
+    const { own, choose } = await menu();
+    keeper.writes.set(false);
+    choose(new Blob(['zip']));
+    expect(backups.chosen).toEqual([]);
+    expect(own.problem()).toContain('Another tab holds the work');
+    const result = await keeper.replaceAll({ documents: { printers: [], filaments: [], pairs: [], records: [] } }, 'x');
+    expect(result.ok).toBe(false);
+    expect(keeper.documents().records.length).toBeGreaterThan(0);
+    expect(own.words()).toBe('follows another tab');
+  });
+});
+
+describe('leaving the page', () => {
+  it('is warned of while a change waits or a note is only typed', async () => {
+    const { keeper } = await demoDesk();
+    await keeper.settled();
+    const guard = TestBed.inject(LeaveGuard);
+    guard.watch();
+    const leaves = () => window.dispatchEvent(new Event('beforeunload', { cancelable: true }));
+    expect(leaves()).toBe(true);
+    const note = document.createElement('textarea');
+    document.body.append(note);
+    note.value = 'a hair in ba';
+    note.dispatchEvent(new Event('input', { bubbles: true }));
+    expect(leaves()).toBe(false);
+    note.value = '';
+    expect(leaves()).toBe(true);
+    note.value = 'again';
+    note.dispatchEvent(new Event('input', { bubbles: true }));
+    // It was taken in, and its field is gone.
+    note.remove();
+    expect(leaves()).toBe(true);
+    keeper.save('printers', { ...demoData().printers[0]!, name: 'Other' });
+    expect(leaves()).toBe(false);
+    await keeper.settled();
+    expect(leaves()).toBe(true);
   });
 });
 

@@ -1,10 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
-import { toSignal } from '@angular/core/rxjs-interop';
+import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
 import { filter, map } from 'rxjs';
+import { MessageService } from 'primeng/api';
 import { Toast } from 'primeng/toast';
+import { sentence } from '#core/base';
 import { Keeper } from '../data/keeper';
 import { FileShelf } from '../files/file-shelf';
+import { LeaveGuard } from './leave-guard';
 import { RouteRail } from './route-rail';
 import { SafeMenu } from './safe-menu';
 import { PairMenu } from './pair-menu';
@@ -221,6 +224,16 @@ export class Shell {
   });
 
   constructor() {
+    inject(LeaveGuard).watch();
+    const messages = inject(MessageService);
+    this.keeper.refused$.pipe(takeUntilDestroyed()).subscribe((faults) =>
+      messages.add({
+        severity: 'warn',
+        summary: 'This was not kept',
+        detail: `${faults.slice(0, 2).map(sentence).join('. ')}.`,
+        life: 8000,
+      }),
+    );
     effect(() => {
       const pair = this.pairHere();
       untracked(() => {

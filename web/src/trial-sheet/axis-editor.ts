@@ -175,7 +175,7 @@ export class AxisEditor {
   protected readonly desk = inject(TrialDesk);
   protected readonly problem = signal<Fault | undefined>(undefined);
   protected readonly remark = signal<string | undefined>(undefined);
-  private readonly trial = computed(() => this.desk.record()?.trial);
+  private readonly trial = this.desk.trial;
   protected readonly axis = computed(() => this.trial()?.axes[this.which()]);
   /** The factor as it stands in the document, whether or not its plan is sound. */
   protected readonly factor = computed(() => factorOf(this.axis()?.factor ?? ''));

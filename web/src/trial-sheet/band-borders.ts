@@ -86,7 +86,7 @@ export class BandBorders {
   protected readonly typed = signal<string | undefined>(undefined);
   protected readonly problem = signal<string | undefined>(undefined);
 
-  private readonly trial = computed(() => this.desk.record()?.trial);
+  private readonly trial = this.desk.trial;
   private readonly count = computed(() => this.trial()?.axes[0]?.levels.length ?? 1);
   private readonly borders = computed(() => {
     const trial = this.trial();

@@ -5,13 +5,14 @@ import { arithmetic, show } from '#core/base';
 import { measuredFrom } from '#core/judge';
 import { calculate, calculatorOf } from '#core/sums';
 import { TrialDesk } from './trial-desk';
+import { Limit } from '../ui/limit';
 
 const MOST_OWN = 12;
 
 /** Quantities measured on the cell in hand, with replicates, and tracks of the user's own. */
 @Component({
   selector: 'st-measure-panel',
-  imports: [FormsModule, InputText],
+  imports: [Limit, FormsModule, InputText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.measures().length) {
@@ -65,7 +66,7 @@ const MOST_OWN = 12;
               <input
                 pInputText
                 #reason
-                maxlength="300"
+                [stLimit]="300"
                 placeholder="why the last reading does not count; Enter keeps it"
                 [attr.aria-label]="'Why the last ' + m.label + ' does not count'"
                 (keydown.enter)="leaveOut(m.id, reason.value)"
@@ -90,10 +91,10 @@ const MOST_OWN = 12;
     <details class="own">
       <summary>measure something else</summary>
       <label for="own-label">what</label>
-      <input pInputText id="own-label" [(ngModel)]="ownLabel" maxlength="40" placeholder="deflection" />
+      <input pInputText id="own-label" [(ngModel)]="ownLabel" [stLimit]="40" placeholder="deflection" />
       <label for="own-unit">unit, and ± of the instrument</label>
       <span class="pair">
-        <input pInputText id="own-unit" [(ngModel)]="ownUnit" maxlength="12" placeholder="mm" />
+        <input pInputText id="own-unit" [(ngModel)]="ownUnit" [stLimit]="12" placeholder="mm" />
         <input
           pInputText
           class="figures"

@@ -1,13 +1,15 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Photo } from '#core/route';
+import { UNTOUCHED, type Photo } from '#core/route';
 import type { Keeper } from '../data/keeper';
 import { demoDesk } from '../testing/demo-desk';
 import { PhotoDrawer } from './photo-drawer';
 import type { TrialDesk } from './trial-desk';
-import { UNTOUCHED } from './trial-desk';
 
 const ID = 'demo-plover-temperature';
+
+/** Stands for the SHA-256 of a photo. */
+const hashOf = (name: string): string => (name === 'front.jpg' ? 'f' : 'e').repeat(64);
 
 describe('photos of a print', () => {
   let desk: TrialDesk;
@@ -20,7 +22,7 @@ describe('photos of a print', () => {
     TestBed.tick();
     await new Promise((go) => setTimeout(go, 5));
     for (const name of ['front.jpg', 'side.jpg'])
-      desk.addPhoto({ hash: `hash of ${name}`, print: desk.print()!.id, name, width: 800, height: 600 });
+      desk.addPhoto({ hash: hashOf(name), print: desk.print()!.id, name, width: 800, height: 600 });
     fixture = TestBed.createComponent(PhotoDrawer);
     fixture.componentRef.setInput('open', true);
     refresh();

@@ -3,13 +3,12 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, model, si
 import { Drawer } from 'primeng/drawer';
 import { sentence } from '#core/base';
 import { perspective, straightened, type Corners } from '#core/photo';
-import type { Photo } from '#core/route';
+import { photoRefusal, UNTOUCHED, type Photo } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { photoFile } from '../data/photo-file';
 import { painted, PhotoStrips, pixelsOf } from './photo-strips';
-import { TrialDesk, UNTOUCHED } from './trial-desk';
+import { TrialDesk } from './trial-desk';
 
-const MOST = 20;
 const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
 
 /** Photos of the print: added, straightened by four corners, and two of them held side by side. */
@@ -314,16 +313,18 @@ export class PhotoDrawer {
     const print = cell >= 0 ? this.desk.printOfCell(cell) : this.desk.print();
     if (!print) return;
     for (const file of files) {
-      if (this.photos().filter((p) => p.print === print.id).length >= MOST) {
-        this.problem.set(`a print keeps at most ${MOST} photos; take one out first`);
-        return;
-      }
       const made = await photoFile(file, file.name);
       if (!made.ok) {
         this.problem.set(made.faults.map(sentence).join(' '));
         continue;
       }
       const { hash, blob, width, height } = made.value;
+      const record = this.desk.record();
+      const no = record && photoRefusal(record, print.id, hash);
+      if (no) {
+        this.problem.set(no);
+        return;
+      }
       this.keeper.putPhoto(hash, await blob.arrayBuffer());
       this.desk.addPhoto({
         hash,

@@ -25,7 +25,7 @@ import { TrialDesk } from './trial-desk';
       </div>
     } @else if (desk.record(); as record) {
       <st-axis-editor [which]="0" />
-      @if (record.trial.axes.length > 0 && !record.trial.source) {
+      @if ((desk.trial()?.axes ?? []).length > 0 && !record.trial.source) {
         <st-axis-editor [which]="1" />
       }
       <div class="fields">
@@ -133,7 +133,7 @@ export class PlanPanel {
   private readonly router = inject(Router);
   readonly settings = output<void>();
   protected readonly waits = ['go on', 'wait'];
-  private readonly trial = computed(() => this.desk.record()?.trial);
+  private readonly trial = this.desk.trial;
   private readonly specimen = computed(() => specimenOf(this.trial()?.specimen.id ?? ''));
   /** A finished file goes on at each level: the nozzle would wait on the part. */
   protected readonly heats = computed(
@@ -152,7 +152,7 @@ export class PlanPanel {
   );
   /** The exact list of levels of each axis. */
   protected readonly lists = computed(() =>
-    (this.desk.record()?.trial.axes ?? []).flatMap((axis) => {
+    (this.trial()?.axes ?? []).flatMap((axis) => {
       const factor = factorOf(axis.factor);
       if (!factor) return [];
       const names = {
@@ -173,11 +173,11 @@ export class PlanPanel {
   );
   /** Values that hold in this trial alone, with what they go back to. */
   protected readonly testOnly = computed(() => {
-    const t = this.desk.record()?.trial;
+    const t = this.trial();
     return t ? testOnlyWords(t).join(', ') : '';
   });
   protected readonly wait = computed(() => {
-    const t = this.desk.record()?.trial;
+    const t = this.trial();
     return t?.frozen.temperatureWait ?? t?.baseline.temperatureWait ?? 'go on';
   });
   protected readonly otherFaults = computed(() =>

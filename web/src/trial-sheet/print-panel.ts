@@ -8,12 +8,14 @@ import { dryingDays } from '#core/context';
 import { factorOf, levelWords } from '#core/factors';
 import { asPrint, testOnlyWords } from '#core/trial';
 import { download, fileName } from '../data/download';
+import { textLimits } from '#core/route';
 import { TrialDesk } from './trial-desk';
+import { Limit } from '../ui/limit';
 
 /** Print: the checked file, what to see to before, and the conditions of the print. */
 @Component({
   selector: 'st-print-panel',
-  imports: [FormsModule, InputText, ProgressBar, Select, RouterLink],
+  imports: [Limit, FormsModule, InputText, ProgressBar, Select, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="file" aria-label="File">
@@ -89,10 +91,11 @@ import { TrialDesk } from './trial-desk';
       @if (!prints() || again()) {
         <div class="conditions">
           <label for="c-firmware">firmware</label
-          ><input pInputText id="c-firmware" [(ngModel)]="firmware" placeholder="version" />
-          <label for="c-room">room</label><input pInputText id="c-room" [(ngModel)]="room" placeholder="21 °C, 45 %" />
+          ><input pInputText id="c-firmware" [stLimit]="limits.firmware" [(ngModel)]="firmware" placeholder="version" />
+          <label for="c-room">room</label
+          ><input pInputText id="c-room" [stLimit]="limits.room" [(ngModel)]="room" placeholder="21 °C, 45 %" />
           <label for="c-drying">drying</label
-          ><input pInputText id="c-drying" [(ngModel)]="drying" placeholder="6 h at 65 °C" />
+          ><input pInputText id="c-drying" [stLimit]="limits.drying" [(ngModel)]="drying" placeholder="6 h at 65 °C" />
         </div>
         <button
           type="button"
@@ -276,6 +279,7 @@ export class PrintPanel {
   }
 
   /** One more print of the same trial is being noted; its readings are replicates. */
+  protected readonly limits = textLimits;
   protected readonly again = signal(false);
 
   protected printed(): void {

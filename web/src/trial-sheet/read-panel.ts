@@ -20,11 +20,12 @@ import { PairPanel } from './pair-panel';
 import { PieceBox } from './piece-box';
 import { readingWords } from './sheet-model';
 import { TrialDesk } from './trial-desk';
+import { Limit } from '../ui/limit';
 
 /** Read: the quality in hand with its anchors, the keys, and the caliper. */
 @Component({
   selector: 'st-read-panel',
-  imports: [FormsModule, InputText, CaliperBox, MeasurePanel, PairPanel, PieceBox],
+  imports: [Limit, FormsModule, InputText, CaliperBox, MeasurePanel, PairPanel, PieceBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (!desk.printed()) {
@@ -95,7 +96,7 @@ import { TrialDesk } from './trial-desk';
               <input
                 #why
                 pInputText
-                maxlength="300"
+                [stLimit]="300"
                 aria-label="Why this score does not count"
                 placeholder="why this score does not count; Enter keeps it"
                 (keydown.enter)="leaveOut(why.value)"
@@ -108,7 +109,7 @@ import { TrialDesk } from './trial-desk';
             <input
               pInputText
               id="judge"
-              maxlength="30"
+              [stLimit]="30"
               [ngModel]="desk.judge()"
               (ngModelChange)="desk.judge.set($event.trim() || 'me')"
             />
@@ -144,7 +145,7 @@ import { TrialDesk } from './trial-desk';
                 [(ngModel)]="noteText"
                 (keydown.enter)="keepNote()"
                 (keydown.escape)="noting.set(false)"
-                maxlength="2000"
+                [stLimit]="2000"
                 [attr.aria-label]="reading() ? 'Note on this reading' : 'Note on ' + row()?.label"
                 placeholder="what was seen; Enter keeps it"
               />

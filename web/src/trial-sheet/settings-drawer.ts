@@ -175,7 +175,7 @@ export class SettingsDrawer {
   readonly open = model(false);
 
   protected readonly groups = computed(() => {
-    const trial = this.desk.record()?.trial;
+    const trial = this.desk.trial();
     if (!trial) return [];
     const varied = new Set(trial.axes.map((a) => factorOf(a.factor)?.setting));
     const groups: { name: string; settings: ReturnType<typeof entry>[] }[] = [];
@@ -221,7 +221,7 @@ export class SettingsDrawer {
     this.keeper.documents().filaments.map(({ id, name }) => ({ id, name })),
   );
   protected readonly otherTools = computed(() => {
-    const context = this.desk.record()?.trial.context;
+    const context = this.desk.trial()?.context;
     const count = context?.printer.tools ?? 1;
     return Array.from({ length: count - 1 }, (_, i) => ({
       tool: i + 1,

@@ -7,19 +7,22 @@ import {
   inOrderOf,
   measuresOf,
   newest,
+  planOf,
   pairingOf,
   printOfCell,
   printOfLevel,
   reverted,
   steadied,
   tunedFrom,
+  withPhoto,
+  withPlan,
   withSettled,
   type Photo,
   type Print,
   type TrialRecord,
 } from '#core/route';
 import { conditionDifferences, settle, settleMeasured, verdictOf, type LevelCost } from '#core/settle';
-import { asPrint, confirmationOf, planned, titled, type Trial } from '#core/trial';
+import { asPrint, checkedTrial, confirmationOf, planned, titled, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
 import { WorkerPool } from '../work/worker-pool';
@@ -28,14 +31,6 @@ import { blinded, columnsOf, factorOfPlan, firstOpen, moved, rowsOf, stepOn, tra
 
 export const stages = ['plan', 'print', 'read', 'settle'] as const;
 export type Stage = (typeof stages)[number];
-
-/** The corners of a photo before they are dragged. */
-export const UNTOUCHED: Photo['corners'] = [
-  [0.05, 0.05],
-  [0.95, 0.05],
-  [0.95, 0.95],
-  [0.05, 0.95],
-];
 
 /** How long nothing is scored before the answer is worked out anew, ms. */
 const PAUSE = 160;
@@ -51,18 +46,24 @@ export class TrialDesk implements OnDestroy {
   readonly id = signal('');
   readonly stage = signal<Stage>('plan');
   readonly record = computed(() => this.keeper.find('records', this.id()));
-  /** The trial alone: a score does not change it, so nothing is planned anew for one. */
-  private readonly trial = computed(() => this.record()?.trial);
-  private lastGood: ReturnType<typeof planned> | undefined;
-  /** The plan of the trial; where the present one has faults, the last good one stays on the sheet. */
+  /** The last good plan as it is kept: a score does not change it, so nothing is planned anew for one. */
+  private readonly good = computed(() => this.record()?.trial);
+  /** The plan as it stands on the sheet, whether or not it can be made. */
+  readonly trial = computed(() => {
+    const record = this.record();
+    return record && planOf(record);
+  });
   readonly planResult = computed(() => {
     const trial = this.trial();
-    return trial && planned(trial);
+    return trial && (trial === this.good() ? planned(trial) : checkedTrial(trial));
   });
+  /** The plan of the trial; where the present one has faults, the last good one stays on the sheet. */
   readonly plan = computed(() => {
     const result = this.planResult();
-    if (result?.ok) this.lastGood = result;
-    return this.lastGood?.ok ? this.lastGood.value : undefined;
+    const good = this.good();
+    if (result?.ok || !good || good === this.trial()) return result?.ok ? result.value : undefined;
+    const last = planned(good);
+    return last.ok ? last.value : undefined;
   });
   readonly faults = computed(() => {
     const result = this.planResult();
@@ -116,7 +117,7 @@ export class TrialDesk implements OnDestroy {
     this.keeper,
     computed(() => {
       const record = this.record();
-      const trial = record && asPrint(record.trial, this.byPrint() ? this.printIndex() : undefined);
+      const trial = record && asPrint(planOf(record), this.byPrint() ? this.printIndex() : undefined);
       return this.planResult()?.ok ? trial : undefined;
     }),
   );
@@ -242,21 +243,23 @@ export class TrialDesk implements OnDestroy {
   }
 
   /** Changes the record as one step of the history. */
-  change(words: string, recipe: (record: TrialRecord) => TrialRecord): void {
+  change(words: string, recipe: (record: TrialRecord) => TrialRecord): boolean {
     const record = this.record();
-    if (record) this.keeper.change(record, recipe(record), words);
+    return record !== undefined && this.keeper.change(record, recipe(record), words);
   }
 
   changeTrial(words: string, recipe: (trial: Trial) => Trial): void {
-    this.change(words, (r) => ({ ...r, trial: titled(recipe(r.trial)) }));
+    this.change(words, (r) => withPlan(r, titled(recipe(planOf(r)))));
   }
 
   /** Makes the values held by this trial the pair’s baseline, for this trial and those to come. */
   keepAsBaseline(): void {
     const record = this.record();
     const pair = this.keeper.find('pairs', record?.pair);
-    if (!record || !pair) return;
-    this.keeper.save('pairs', { ...pair, baseline: { ...pair.baseline, ...record.trial.frozen } });
+    const trial = this.trial();
+    if (!record || !pair || !trial) return;
+    // What cannot be set is said, and nothing changes.
+    if (!this.keeper.save('pairs', { ...pair, baseline: { ...pair.baseline, ...trial.frozen } })) return;
     this.changeTrial('baseline', (t) => ({ ...t, baseline: { ...t.baseline, ...t.frozen }, frozen: {} }));
   }
 
@@ -322,10 +325,7 @@ export class TrialDesk implements OnDestroy {
 
   /** Adds a photo of the print in hand; the same picture twice is one. */
   addPhoto(photo: Omit<Photo, 'corners'>): void {
-    this.change('add a photo', (r) => ({
-      ...r,
-      photos: [...(r.photos ?? []).filter((p) => p.hash !== photo.hash), { ...photo, corners: UNTOUCHED }].slice(-60),
-    }));
+    this.change('add a photo', (r) => withPhoto(r, photo));
   }
 
   /** Begins to compare pieces two by two on a track. */
@@ -340,7 +340,7 @@ export class TrialDesk implements OnDestroy {
     if (!known(a) || !known(b) || a === b || !this.tracks().some((t) => t.id === track)) return;
     this.change('which is better', (r) => ({
       ...r,
-      pairs: [...(r.pairs ?? []), { track, judge, a, b, result }].slice(-500),
+      pairs: [...(r.pairs ?? []), { track, judge, a, b, result }],
     }));
   }
 

@@ -34,7 +34,7 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
   template: `
     @if (desk.record(); as record) {
       <header>
-        <h1>{{ record.trial.title }}</h1>
+        <h1>{{ desk.trial()?.title }}</h1>
         <div class="second">
           <nav aria-label="Stages">
             @for (s of stageRows(); track s.id) {

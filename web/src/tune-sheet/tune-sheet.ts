@@ -21,11 +21,12 @@ import { rules } from '#core/settle';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
+import { Limit } from '../ui/limit';
 
 /** The values of a pair, each with its rule, evidence and date. */
 @Component({
   selector: 'st-tune-sheet',
-  imports: [RouterLink, StateMark, FormsModule, Select, Dialog],
+  imports: [Limit, RouterLink, StateMark, FormsModule, Select, Dialog],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair(); as p) {
@@ -108,7 +109,7 @@ import { StateMark } from '../ui/state-mark';
                     class="own"
                     [value]="ownName(v)"
                     (change)="setName(v, $event)"
-                    maxlength="60"
+                    [stLimit]="60"
                     placeholder="your program’s name"
                     [attr.aria-label]="'Your own name for ' + name(v)"
                   />

@@ -3,9 +3,10 @@ import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import { Textarea } from 'primeng/textarea';
-import type { Fault } from '#core/base';
-import type { Field } from '#core/context';
+import { lettersAt, type Fault } from '#core/base';
+import { filamentSchema, printerSchema, type Field } from '#core/context';
 import { NumberField } from './number-field';
+import { Limit } from './limit';
 
 /** Reads a value at a dotted path of a plain document. */
 export const valueAt = (document: object, path: string): unknown =>
@@ -29,7 +30,7 @@ export function withValue<D extends object>(document: D, path: string, value: un
 /** A form over a document from its list of fields; faults are said beside the field they name. */
 @Component({
   selector: 'st-document-form',
-  imports: [FormsModule, InputText, Select, Textarea, NumberField],
+  imports: [Limit, FormsModule, InputText, Select, Textarea, NumberField],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (group of groups(); track group.name) {
@@ -76,6 +77,7 @@ export function withValue<D extends object>(document: D, path: string, value: un
                     [ngModel]="at(f.path)"
                     (ngModelChange)="changed.emit({ path: f.path, value: $event })"
                     [attr.aria-invalid]="!!faultAt(f.path)"
+                    [stLimit]="letters(f.path)"
                   ></textarea>
                   <span class="says" [class.wrong]="faultAt(f.path)">{{ faultAt(f.path) ?? '' }}</span>
                 </div>
@@ -92,6 +94,7 @@ export function withValue<D extends object>(document: D, path: string, value: un
                       changed.emit({ path: f.path, value: f.kind === 'date' && !$event ? undefined : $event })
                     "
                     [attr.aria-invalid]="!!faultAt(f.path)"
+                    [stLimit]="letters(f.path)"
                     autocomplete="off"
                   />
                   <span class="says" [class.wrong]="faultAt(f.path)">{{ faultAt(f.path) ?? f.help ?? '' }}</span>
@@ -165,7 +168,7 @@ export class DocumentForm<D extends object> {
   readonly fields = input.required<readonly Field<D>[]>();
   readonly faults = input<readonly Fault[]>([]);
   /** What stands before the field's path in a fault (`printer`). */
-  readonly prefix = input.required<string>();
+  readonly prefix = input.required<'printer' | 'filament'>();
   readonly changed = output<{ path: string; value: unknown }>();
 
   protected readonly groups = computed(() => {
@@ -178,6 +181,12 @@ export class DocumentForm<D extends object> {
     }
     return groups;
   });
+
+  /** The most letters that a text takes, by the schema of what is edited. */
+  protected letters(path: string): number {
+    const schema = { printer: printerSchema, filament: filamentSchema }[this.prefix()];
+    return (schema && lettersAt(schema, path)) ?? Infinity;
+  }
 
   protected at(path: string): unknown {
     return valueAt(this.document(), path);

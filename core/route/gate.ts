@@ -2,7 +2,7 @@ import type * as z from 'zod';
 import { done, fault, parse, refuse, type Fault, type Result } from '#core/base';
 import { filamentSchema, printerSchema, type Filament, type Printer } from '#core/context';
 import { readingSchema } from '#core/judge';
-import { checkedTrial, looseTrialSchema, type Trial } from '#core/trial';
+import { looseTrialSchema } from '#core/trial';
 import { MOST_READINGS, pairRecordSchema, recordSchema, type PairRecord, type TrialRecord } from './record';
 
 /** The kinds of document that are kept. */
@@ -121,14 +121,4 @@ function changed(value: unknown, path: readonly PropertyKey[], next: unknown): u
   if (inner === undefined) delete object[key];
   else object[key] = inner;
   return object;
-}
-
-/** The plan of a record as it stands on the sheet: what was typed last, sound or not. */
-export const planOf = ({ draft, trial }: Pick<TrialRecord, 'draft' | 'trial'>): Trial =>
-  (draft as Trial | undefined) ?? trial;
-
-/** A record with another plan: kept as such where it can be made, else as a draft beside the last good one. */
-export function withPlan(record: TrialRecord, plan: Trial): TrialRecord {
-  const { draft: _, ...rest } = record;
-  return checkedTrial(plan).ok ? { ...rest, trial: plan } : { ...rest, draft: plan };
 }

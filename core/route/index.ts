@@ -2,6 +2,7 @@ export * from './stops';
 export * from './tune-sheet';
 export * from './record';
 export * from './gate';
+export * from './planning';
 export * from './history';
 export * from './backup';
 export * from './confirming';

@@ -111,15 +111,15 @@ describe('the page of a file', () => {
     [...host.querySelectorAll<HTMLButtonElement>('button')].find((b) => b.textContent.includes(words))!;
 
   it('asks for the check at once, says how far it is, and lets it be cancelled and begun again', async () => {
-    expect(shelf.calls).toEqual(['check h']);
+    expect(shelf.calls).toEqual([`check ${HASH}`]);
     await show({ state: 'working', progress: { stage: 'reading back', done: 30, of: 120 } });
     expect(host.querySelector('[role=status]')!.textContent).toMatch(/reading back, 25 %/);
     button('Cancel').click();
-    expect(shelf.calls.at(-1)).toBe('cancel h');
+    expect(shelf.calls.at(-1)).toBe(`cancel ${HASH}`);
     await show({ state: 'refused', faults: ['The check was cancelled.'] });
     expect(text('[role=alert]')).toEqual(['The check was cancelled.']);
     button('Check it again').click();
-    expect(shelf.calls.at(-1)).toBe('again h');
+    expect(shelf.calls.at(-1)).toBe(`again ${HASH}`);
   });
   it('sums the file up in the units that people use', async () => {
     await show({ state: 'checked', inspection });

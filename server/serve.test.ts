@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -37,5 +38,25 @@ describe('the server', () => {
   });
   it('says so when the port is taken', async () => {
     await expect(startServer(port, root)).rejects.toMatchObject({ code: 'EADDRINUSE' });
+  });
+});
+
+describe('starting', () => {
+  const run = (env: Record<string, string>) =>
+    spawnSync(process.execPath, ['--import', 'tsx', 'server/index.ts'], {
+      env: { ...process.env, ...env },
+      encoding: 'utf8',
+      timeout: 30_000,
+    });
+  it('says what a port must be', () => {
+    for (const PORT of ['abc', '0', '65536', '-1', '4310.5', '']) {
+      const { stderr, status } = run({ PORT });
+      expect(stderr, PORT).toContain(`PORT is “${PORT}”; give a whole number from 1 to 65535`);
+      expect(status).toBe(1);
+    }
+  });
+  it('says so where the pages are not built', async () => {
+    const empty = pathToFileURL(mkdtempSync(join(tmpdir(), 'steady-')) + '/');
+    await expect(startServer(0, empty)).rejects.toThrow('the pages are not built; run npm start');
   });
 });

@@ -1,23 +1,38 @@
 import { createServer, type Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { networkInterfaces } from 'node:os';
-import express, { type Express } from 'express';
+import { existsSync } from 'node:fs';
+import express, { type ErrorRequestHandler, type Express } from 'express';
+import helmet from 'helmet';
 import qr from 'qrcode';
 import { Door } from './door';
+import { ownHostsOnly } from './hosts';
 import { relay } from './relay';
 
-const policy = [
-  "default-src 'self'",
-  "style-src 'self' 'unsafe-inline'",
-  "img-src 'self' blob: data:",
-  "font-src 'self'",
-  "connect-src 'self'",
-  "worker-src 'self'",
-  "object-src 'none'",
-  "base-uri 'self'",
-  "form-action 'none'",
-  "frame-ancestors 'none'",
-].join('; ');
+/** What a page may load and do: its own things only; the component library sets styles at run time. */
+const headers = helmet({
+  contentSecurityPolicy: {
+    useDefaults: false,
+    directives: {
+      defaultSrc: ["'self'"],
+      styleSrc: ["'self'", "'unsafe-inline'"],
+      imgSrc: ["'self'", 'blob:', 'data:'],
+      fontSrc: ["'self'"],
+      connectSrc: ["'self'"],
+      workerSrc: ["'self'"],
+      objectSrc: ["'none'"],
+      baseUri: ["'self'"],
+      formAction: ["'none'"],
+      frameAncestors: ["'none'"],
+    },
+  },
+  // A form of our own must be able to say where it comes from.
+  referrerPolicy: { policy: 'same-origin' },
+  // Served without TLS on this machine and in its own network.
+  strictTransportSecurity: false,
+  originAgentCluster: false,
+  crossOriginOpenerPolicy: false,
+});
 
 /** The door and address under which other machines come in. */
 interface Lan {
@@ -29,13 +44,8 @@ interface Lan {
 export function application(root: URL, lan?: Lan): Express {
   const folder = fileURLToPath(root);
   const app = express();
-  app.disable('x-powered-by');
-  app.use((_, response, next) => {
-    response.setHeader('Content-Security-Policy', policy);
-    response.setHeader('X-Content-Type-Options', 'nosniff');
-    response.setHeader('Referrer-Policy', 'no-referrer');
-    next();
-  });
+  app.use(headers);
+  app.use(ownHostsOnly(lan ? [lan.address] : []));
   if (lan) {
     app.use(lan.door.guard());
     app.use('/relay', relay(lan.door, lan.address, drawn));
@@ -57,8 +67,27 @@ export function application(root: URL, lan?: Lan): Express {
     if (/\.\w+$/.test(request.path)) response.status(404).type('text').send('There is nothing here.');
     else response.sendFile('index.html', { root: folder });
   });
+  app.use(answered);
   return app;
 }
+
+/** A request that cannot be read gets one sentence: no trace, no path of this machine. */
+const answered: ErrorRequestHandler = (error: { status?: unknown; type?: unknown }, _request, response, next) => {
+  if (response.headersSent) {
+    next(error);
+    return;
+  }
+  const status = typeof error.status === 'number' && error.status >= 400 && error.status < 500 ? error.status : 500;
+  const words =
+    status === 413
+      ? 'This is too large.'
+      : status === 404
+        ? 'There is nothing here.'
+        : status < 500
+          ? 'This request cannot be read.'
+          : 'The server made a mistake; try again.';
+  response.status(status).type('text').send(words);
+};
 
 /** The address as a QR code, black on white. */
 const drawn = (text: string): Promise<string> => qr.toString(text, { type: 'svg', margin: 1 });
@@ -75,12 +104,20 @@ export function ownAddress(): string | undefined {
  * may come in by the door.
  */
 export function startServer(port: number, root: URL, options: { lan?: boolean } = {}): Promise<Server> {
+  if (!existsSync(new URL('index.html', root)))
+    return Promise.reject(
+      Object.assign(new Error('the pages are not built; run npm start, which builds them'), { code: 'NO_PAGES' }),
+    );
   const host = options.lan ? (ownAddress() ?? 'localhost') : 'localhost';
   const address = `http://${host}:${port}`;
   const door = options.lan ? new Door() : undefined;
   return new Promise((resolve, reject) => {
     const server = createServer(application(root, door && { door, address }));
     server.once('error', reject);
+    // What is not even HTTP is answered and closed.
+    server.on('clientError', (_, socket) => {
+      if (socket.writable) socket.end('HTTP/1.1 400 Bad Request\r\nConnection: close\r\n\r\n');
+    });
     server.listen(port, options.lan ? undefined : 'localhost', () => {
       console.log(`Steady Tune is at http://localhost:${port}`);
       if (!door) {

@@ -9,6 +9,7 @@ export * from './confirming';
 export * from './comparing';
 export * from './symptoms';
 export * from './phone';
+export * from './hearing';
 export * from './pairing';
 export * from './measured';
 export * from './printed';

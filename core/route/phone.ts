@@ -2,32 +2,53 @@ import * as z from 'zod';
 import { valueSchema } from '#core/judge';
 import { recordSchema } from './record';
 
-/** What the desk shows a phone: the record of the sheet that is open. */
-export const sheetSchema = z.strictObject({ kind: z.literal('steady-tune/sheet'), record: recordSchema });
+/** What a saying is known by: the phone says it again until the desk has kept it. */
+const saidId = z.string().min(8).max(60);
+
+/** What the desk shows a phone: the record of the sheet that is open, and which sayings are in it already. */
+export const sheetSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('steady-tune/sheet'),
+    record: recordSchema,
+    heard: z.array(saidId).max(200),
+  }),
+  /** Nothing is open on the desk. */
+  z.strictObject({ kind: z.literal('steady-tune/no-sheet') }),
+]);
+export type Sheet = z.infer<typeof sheetSchema>;
+
+/** What became of a saying: it is kept; it cannot be taken, and why; or the desk does not have its trial. */
+export const heardSchema = z.strictObject({
+  id: saidId,
+  state: z.enum(['kept', 'refused', 'gone']),
+  why: z.string().max(400).optional(),
+});
+export type Heard = z.infer<typeof heardSchema>;
 
 const cell = z.int().min(0).max(10_000);
+const common = { id: saidId, record: z.string().max(160) };
 
 /** What a phone says to the sheet on the desk. Nothing of it is trusted. */
 export const sayingSchema = z.discriminatedUnion('kind', [
   z.strictObject({
+    ...common,
     kind: z.literal('score'),
-    record: z.string().max(160),
     cells: z.array(cell).min(1).max(600),
     track: z.string().min(1).max(60),
     value: valueSchema.or(z.null()),
     judge: z.string().min(1).max(60),
   }),
   z.strictObject({
+    ...common,
     kind: z.literal('note'),
-    record: z.string().max(160),
     cell,
     track: z.string().min(1).max(60),
     text: z.string().max(2000),
     judge: z.string().min(1).max(60),
   }),
   z.strictObject({
+    ...common,
     kind: z.literal('pair'),
-    record: z.string().max(160),
     track: z.string().min(1).max(60),
     a: cell,
     b: cell,
@@ -35,15 +56,15 @@ export const sayingSchema = z.discriminatedUnion('kind', [
     judge: z.string().min(1).max(60),
   }),
   z.strictObject({
+    ...common,
     kind: z.literal('measure'),
-    record: z.string().max(160),
     cell,
     track: z.string().min(1).max(60),
     value: z.number().min(-1e9).max(1e9),
   }),
   z.strictObject({
+    ...common,
     kind: z.literal('photo'),
-    record: z.string().max(160),
     name: z.string().max(120),
     /** Of a close look: the cell. */
     cell: cell.optional(),

@@ -1,20 +1,22 @@
 import { computed, Injectable, signal } from '@angular/core';
 import { Subject } from 'rxjs';
 import { fromBase64, parse } from '#core/base';
-import { sayingSchema, type Saying, type TrialRecord } from '#core/route';
+import { sayingSchema, type Heard, type Saying, type Sheet } from '#core/route';
 
 /** What the server tells of its door for phones. */
 export interface DoorWords {
   address: string;
   code: string;
   closed: boolean;
+  /** Addresses to which the door is closed after too many wrong codes. */
+  shutOut: number;
   phones: number;
   svg: string;
 }
 
 const marked = { 'X-Steady-Tune': '1', 'Content-Type': 'application/json' };
 
-/** The desk's end of the relay: shows its sheet to phones and hears what they say. */
+/** The desk's end of the relay: shows its sheet to phones, hears what they say, and answers. */
 @Injectable({ providedIn: 'root' })
 export class DeskRelay {
   /** The door, where the server was started with one. */
@@ -41,6 +43,12 @@ export class DeskRelay {
       const value = json(e.data);
       const saying = parse(sayingSchema, value, 'phone');
       if (saying.ok) this.said$.next(saying.value);
+      else {
+        const id = (value as { id?: unknown } | undefined)?.id;
+        // Whoever said it is told, as far as it can be known what was said.
+        if (typeof id === 'string' && id.length <= 60)
+          this.answer({ id, state: 'refused', why: 'the desk does not understand it; load the page anew' });
+      }
     });
   }
 
@@ -53,12 +61,25 @@ export class DeskRelay {
     }
   }
 
-  /** Shows a sheet to all phones; its photos stay here. */
-  show(record: TrialRecord): void {
+  /** Opens the door again, with a new code. */
+  async reopen(): Promise<void> {
+    await fetch('/relay/door/open', { method: 'POST', headers: marked }).catch(() => undefined);
+    await this.ask();
+  }
+
+  /** Shows a sheet to all phones. */
+  show(sheet: Sheet): void {
+    this.post('/relay/sheet', sheet);
+  }
+
+  /** Tells what became of a saying. */
+  answer(heard: Heard): void {
+    this.post('/relay/heard', heard);
+  }
+
+  private post(path: string, body: unknown): void {
     if (!this.there()) return;
-    const { photos: _, ...rest } = record;
-    const body = JSON.stringify({ kind: 'steady-tune/sheet', record: rest });
-    void fetch('/relay/sheet', { method: 'POST', headers: marked, body }).catch(() => undefined);
+    void fetch(path, { method: 'POST', headers: marked, body: JSON.stringify(body) }).catch(() => undefined);
   }
 }
 

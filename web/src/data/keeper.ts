@@ -227,14 +227,20 @@ export class Keeper implements OnDestroy {
   /**
    * Changes a trial record as one step that can be undone; record and history are kept together.
    *
-   * @param along what is remembered with it
+   * @param along a small thing that is remembered together with it
    * @returns whether it was taken
    */
-  change(record: TrialRecord, next: TrialRecord, words: string, along: readonly Op[] = []): boolean {
+  change(record: TrialRecord, next: TrialRecord, words: string, along?: { key: string; value: unknown }): boolean {
     const patches = patchesBetween(record, next);
-    if (patches.length === 0) return true;
+    if (patches.length === 0) {
+      if (along) this.meta(along.key, along.value);
+      return true;
+    }
     const history = stepAdded(this.historyOf(record.id), { words: words.slice(0, 400), patches });
-    return this.keepWithHistory(next, history, along);
+    const ops: Op[] = along ? [{ store: 'meta', put: along }] : [];
+    if (!this.keepWithHistory(next, history, ops)) return false;
+    if (along) this.metas.set(along.key, along.value);
+    return true;
   }
 
   private keepWithHistory(record: TrialRecord, history: History, along: readonly Op[] = []): boolean {

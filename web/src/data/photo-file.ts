@@ -1,3 +1,4 @@
+import { InjectionToken } from '@angular/core';
 import { done, fault, refuse, type Result } from '#core/base';
 import { hashOf } from './hash';
 
@@ -33,3 +34,6 @@ export async function photoFile(file: Blob, name: string): Promise<Result<PhotoF
   const blob = await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.86 });
   return done({ hash: await hashOf(await blob.arrayBuffer()), blob, width, height });
 }
+
+/** How a picture is read; another way where there is no canvas. */
+export const READ_PHOTO = new InjectionToken<typeof photoFile>('read photo', { factory: () => photoFile });

@@ -4,6 +4,8 @@ import { demoData } from '#core/demo';
 import { judgedOn } from '#core/judge';
 import { sayingSchema, type Saying, type TrialRecord } from '#core/route';
 import { trialOfKind } from '#core/trial';
+import { eventually } from '../testing/eventually';
+import { PATIENCE } from './phone-box';
 import { PhonePage } from './phone-page';
 
 /** The desk's end of the line, in the phone's browser. */
@@ -19,9 +21,11 @@ class Line extends EventTarget {
   close(): void {
     this.closed = true;
   }
-  sheet(record: unknown): void {
-    const data = JSON.stringify({ kind: 'steady-tune/sheet', record });
-    this.dispatchEvent(new MessageEvent('sheet', { data }));
+  tell(event: string, value: unknown): void {
+    this.dispatchEvent(new MessageEvent(event, { data: JSON.stringify(value) }));
+  }
+  sheet(record: unknown, heard: string[] = []): void {
+    this.tell('sheet', { kind: 'steady-tune/sheet', record, heard });
   }
 }
 
@@ -31,20 +35,29 @@ describe('the phone at the printer', () => {
   let host: HTMLElement;
   let refresh: () => void;
   let said: Saying[];
+  let kept: boolean;
   let answer: () => Promise<{ ok: boolean; status: number; text: () => Promise<string> }>;
 
   beforeEach(() => {
     said = [];
-    answer = () => Promise.resolve({ ok: true, status: 204, text: () => Promise.resolve('') });
+    answer = () => Promise.resolve({ ok: true, status: 202, text: () => Promise.resolve('') });
+    kept = true;
+    indexedDB.deleteDatabase('steady-tune-phone');
     vi.stubGlobal('EventSource', Line);
     vi.stubGlobal('fetch', (url: string, { body, headers }: { body: string; headers: Record<string, string> }) => {
       expect(url).toBe('/relay/say');
       expect(headers['X-Steady-Tune']).toBe('1');
       // What leaves the phone is what the relay lets through.
-      said.push(sayingSchema.parse(JSON.parse(body)));
+      const saying = sayingSchema.parse(JSON.parse(body));
+      said.push(saying);
+      // The desk answers by the line, once it has kept it.
+      if (kept) setTimeout(() => Line.last.tell('heard', { id: saying.id, state: 'kept' }));
       return answer();
     });
+    TestBed.configureTestingModule({ providers: [{ provide: PATIENCE, useValue: 60 }] });
     const fixture = TestBed.createComponent(PhonePage);
+    Line.last.onopen!();
+    Line.last.tell('desk', 1);
     refresh = () => fixture.detectChanges();
     refresh();
     host = fixture.nativeElement as HTMLElement;
@@ -60,7 +73,7 @@ describe('the phone at the printer', () => {
     )!;
   const press = async (words: string | RegExp) => {
     button(words).click();
-    await new Promise((go) => setTimeout(go));
+    await new Promise((go) => setTimeout(go, 5));
     refresh();
   };
   const here = () => host.querySelector('.rows .here')!.textContent.trim();
@@ -76,6 +89,11 @@ describe('the phone at the printer', () => {
     Line.last.sheet({ ...plover, trial: { ...plover.trial, axes: 'none' } });
     refresh();
     expect(host.querySelector('h1')!.textContent).toBe(plover.trial.title);
+    expect(host.querySelector('.state')!.textContent).toContain('The desk shows something newer; load this page anew.');
+    // Not for good: the next one that can be read is shown.
+    show({ ...plover, trial: { ...plover.trial, title: 'Another' } });
+    expect(host.querySelector('h1')!.textContent).toBe('Another');
+    expect(host.querySelector('.state')!.textContent.trim()).toBe('');
   });
   it('says a score for the cell in hand and steps on by itself', async () => {
     show();
@@ -87,6 +105,7 @@ describe('the phone at the printer', () => {
     await press(/^\s*3 /);
     expect(said).toEqual([
       {
+        id: expect.any(String),
         kind: 'score',
         record: plover.id,
         cells: [expect.any(Number)],
@@ -107,20 +126,103 @@ describe('the phone at the printer', () => {
     await press('cannot tell');
     expect(said.map((s) => s.kind === 'score' && s.value)).toEqual([null, 'broke', 'cannot tell']);
   });
-  it('tells when the desk did not take it, in its own words where it has some', async () => {
-    show();
-    answer = () => Promise.resolve({ ok: false, status: 503, text: () => Promise.resolve('No desk is open.') });
-    await press(/^\s*2 /);
-    expect(host.querySelector('[role=status]')!.textContent).toContain('No desk is open.');
-    answer = () => Promise.reject(new Error('offline'));
-    await press(/^\s*2 /);
-    expect(host.querySelector('[role=status]')!.textContent).toMatch(/out of reach; say it again/);
-    Line.last.onopen!();
+  const status = () => host.querySelector('.state')!.textContent.trim();
+  const wait = async (ms: number) => {
+    await new Promise((go) => setTimeout(go, ms));
     refresh();
-    expect(host.querySelector('[role=status]')!.textContent.trim()).toBe('');
+  };
+  it('says kept only when the desk has kept it; until then it waits here and says so', async () => {
+    show();
+    kept = false;
+    await press(/^\s*2 /);
+    expect(status()).toBe('1 waits on this phone until the desk has it.');
+    // It is shown all the same, as what waits.
+    expect(host.querySelector('.rows .waits')!.textContent).toBe('2');
+    Line.last.tell('heard', { id: said[0]!.id, state: 'kept' });
+    refresh();
+    expect(status()).toBe('Kept on the desk.');
+    expect(host.querySelector('.rows .waits')).toBeNull();
+  });
+  it('says it again after a lost answer, and under the same name', async () => {
+    show();
+    kept = false;
+    await press(/^\s*2 /);
+    await eventually(() => said.length).toBeGreaterThan(2);
+    expect(new Set(said.map((s) => s.id)).size).toBe(1);
+    expect(status()).toMatch(/^1 waits/);
+    // The desk's sheet has it already: it is not shown twice.
+    const reading = {
+      print: plover.prints.at(-1)!.id,
+      cells: [0],
+      track: 'surface',
+      value: 1,
+      judge: 'me',
+      replicate: 1,
+    };
+    Line.last.sheet({ ...plover, readings: [...plover.readings, reading] }, [said[0]!.id]);
+    refresh();
+    Line.last.tell('heard', { id: said[0]!.id, state: 'kept' });
+    refresh();
+    expect(status()).toBe('Kept on the desk.');
+  });
+  it('keeps everything in order while the desk is out of reach or closed, and says it when it is there', async () => {
+    show();
     Line.last.onerror!();
     refresh();
-    expect(host.querySelector('[role=status]')!.textContent).toMatch(/what you say now is not kept/);
+    expect(status()).toBe('The desk is out of reach; go on, it is said when it is there again.');
+    for (const key of [/^\s*3 /, /^\s*1 /, /^\s*0 /]) await press(key);
+    expect(said).toEqual([]);
+    expect(status()).toBe(
+      '3 wait on this phone until the desk has them. The desk is out of reach; go on, it is said when it is there again.',
+    );
+    Line.last.onopen!();
+    Line.last.tell('desk', 0);
+    refresh();
+    expect(status()).toContain('Steady Tune is closed on the desk; open it there.');
+    Line.last.tell('desk', 1);
+    await eventually(() => said.map((s) => s.kind === 'score' && s.value)).toEqual([3, 1, 0]);
+    await wait(20);
+    expect(status()).toBe('Kept on the desk.');
+  });
+  it('does not lose what waits by a reload', async () => {
+    show();
+    Line.last.onerror!();
+    await press(/^\s*3 /);
+    await wait(40);
+    const again = TestBed.createComponent(PhonePage);
+    again.detectChanges();
+    await wait(40);
+    again.detectChanges();
+    const text = () => (again.nativeElement as HTMLElement).querySelector('.state')!.textContent;
+    expect(text()).toContain('1 waits on this phone');
+    Line.last.onopen!();
+    Line.last.tell('desk', 1);
+    await eventually(() => said.map((s) => s.kind === 'score' && s.value)).toEqual([3]);
+  });
+  it('gives the reason where the desk does not take it, and lets the rest through', async () => {
+    show();
+    kept = false;
+    await press(/^\s*2 /);
+    await press(/^\s*4 /);
+    Line.last.tell('heard', { id: said[0]!.id, state: 'gone', why: 'this trial is not on the desk' });
+    refresh();
+    expect(host.querySelector('[role=alert]')!.textContent).toContain('a score waits: this trial is not on the desk');
+    // The next one goes on; the first is tried again after it.
+    await eventually(() => new Set(said.map((s) => s.id)).size).toBe(2);
+    Line.last.tell('heard', {
+      id: said.find((s) => s.id !== said[0]!.id)!.id,
+      state: 'refused',
+      why: 'it is no score',
+    });
+    refresh();
+    expect(host.querySelector('[role=alert]')!.textContent).toContain('The desk did not take a score: it is no score');
+    expect(status()).toContain('1 waits');
+  });
+  it('says so where nothing is open on the desk', () => {
+    show();
+    Line.last.tell('sheet', { kind: 'steady-tune/no-sheet' });
+    refresh();
+    expect(host.textContent).toContain('No trial is open on the desk. Open one there; it shows here by itself.');
   });
   it('asks which is better without telling which is which, and says the answer in cells', async () => {
     show();
@@ -141,7 +243,7 @@ describe('the phone at the printer', () => {
     const put = async (text: string) => {
       field.value = text;
       field.dispatchEvent(new Event('change'));
-      await new Promise((go) => setTimeout(go));
+      await new Promise((go) => setTimeout(go, 5));
       refresh();
     };
     await put('many');
@@ -153,7 +255,7 @@ describe('the phone at the printer', () => {
     expect(said).toMatchObject([{ kind: 'measure', record: plover.id, value: 1 }]);
     expect(field.value).toBe('');
   });
-  it('shows in the cells what is measured, and keeps a figure and a note that did not arrive', async () => {
+  it('shows in the cells what is measured, and takes a figure once', async () => {
     const own = { id: 'own-gap', label: 'gap', unit: 'mm', better: 'less' as const, error: 0.02 };
     const print = plover.prints.at(-1)!.id;
     const gap = { print, cells: [1], track: own.id, value: 0.35, judge: 'me', replicate: 1 };
@@ -161,19 +263,9 @@ describe('the phone at the printer', () => {
     await press(/measure/i);
     const cells = [...host.querySelectorAll('.rows button span')].map((c) => c.textContent.trim());
     expect(cells.slice(0, 3)).toEqual(['·', '0.35', '·']);
-    answer = () => Promise.reject(new Error('offline'));
     const field = host.querySelector<HTMLInputElement>('.measure input')!;
     field.value = '0.4';
-    await press('Add');
-    expect(field.value).toBe('0.4');
-    const note = host.querySelector<HTMLInputElement>('[aria-label=Note]')!;
-    note.value = 'held to the light';
-    note.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
-    await new Promise((go) => setTimeout(go));
-    expect(note.value).toBe('held to the light');
     // Out of the field by the button: said once, though the field says that it changed as well.
-    answer = () => Promise.resolve({ ok: true, status: 204, text: () => Promise.resolve('') });
-    said.length = 0;
     field.dispatchEvent(new Event('change'));
     await press('Add');
     expect(said).toMatchObject([{ kind: 'measure', value: 0.4 }]);
@@ -217,7 +309,7 @@ describe('the phone at the printer', () => {
     const note = host.querySelector<HTMLInputElement>('[aria-label=Note]')!;
     note.value = 'a blob at the left corner';
     note.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter' }));
-    await new Promise((go) => setTimeout(go));
+    await new Promise((go) => setTimeout(go, 5));
     expect(said).toMatchObject([{ kind: 'note', text: 'a blob at the left corner' }]);
     expect(note.value).toBe('');
   });

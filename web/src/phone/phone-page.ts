@@ -1,22 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, signal, type OnDestroy } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { parse, show, toBase64 } from '#core/base';
+import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { show, toBase64 } from '#core/base';
 import { measuredFrom, readingAt, type Measure, type Reading } from '#core/judge';
-import {
-  answersFor,
-  inOrderOf,
-  measuresOf,
-  pairingOf,
-  printOfCell,
-  sheetSchema,
-  type Saying,
-  type TrialRecord,
-} from '#core/route';
+import { answersFor, heard, inOrderOf, measuresOf, pairingOf, printOfCell, type TrialRecord } from '#core/route';
 import { planned } from '#core/trial';
-import { marked } from '../data/desk-relay';
 import { blinded, placeWords, readingWords, rowsOf, stepOn, tracksOf, type Spot } from '../trial-sheet/sheet-model';
 import { levelColor } from '../ui/level-color';
 import { Limit } from '../ui/limit';
+import { PhoneBox } from './phone-box';
 
 const MOST_SIDE = 1600;
 
@@ -24,15 +16,19 @@ const MOST_SIDE = 1600;
 @Component({
   selector: 'st-phone-page',
   imports: [Limit, FormsModule],
+  providers: [PhoneBox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    <p class="state" role="status" [class.waits]="box.waiting().length > 0">{{ line() }}</p>
+    @if (box.refused(); as no) {
+      <p class="wrong" role="alert">{{ no }}</p>
+    }
     @if (record(); as r) {
       <h1>{{ r.trial.title }}</h1>
       @if (!print()) {
         <p>This trial is not printed yet. Once it is, it is read here.</p>
       } @else {
         @let t = track();
-        <p class="state" role="status">{{ state() }}</p>
         @if (t && way() !== 'measures') {
           <select
             aria-label="What is read"
@@ -54,7 +50,8 @@ const MOST_SIDE = 1600;
                 [style.--level]="color(row.share)"
                 (click)="spot.set({ cell: row.cell, track: spot().track })"
               >
-                <b>{{ row.label }}</b> <span class="figures">{{ short(row.cell) }}</span>
+                <b>{{ row.label }}</b>
+                <span class="figures" [class.waits]="waits(row.cell)">{{ short(row.cell) }}</span>
               </button>
             }
           </div>
@@ -167,7 +164,7 @@ const MOST_SIDE = 1600;
       }
     } @else {
       <h1>Steady Tune</h1>
-      <p role="status">{{ state() || 'Waiting for the sheet on the desk. Open a trial there.' }}</p>
+      <p>{{ empty() }}</p>
     }
   `,
   styles: `
@@ -308,15 +305,56 @@ const MOST_SIDE = 1600;
       align-items: center;
       padding: 0 14px;
     }
+    .state.waits {
+      padding: 8px 10px;
+      border: 1px solid var(--line-strong);
+      border-radius: 6px;
+      background: var(--well);
+    }
+    .figures.waits {
+      font-style: italic;
+      text-decoration: underline dotted;
+    }
     .state:empty,
     .said:empty {
       display: none;
     }
   `,
 })
-export class PhonePage implements OnDestroy {
-  protected readonly record = signal<TrialRecord | undefined>(undefined);
+export class PhonePage {
+  protected readonly box = inject(PhoneBox);
+  /** The sheet as the desk shows it. */
+  private readonly shown = signal<{ record: TrialRecord; heard: readonly string[] } | undefined>(undefined);
+  /** The sheet with what was said here and is not on the desk yet. */
+  protected readonly record = computed(() => {
+    const shown = this.shown();
+    if (!shown) return undefined;
+    return this.box.waiting().reduce((record, said) => {
+      if (said.kind === 'photo' || said.record !== record.id || shown.heard.includes(said.id)) return record;
+      const next = heard(record, said);
+      return next.ok ? next.value.record : record;
+    }, shown.record);
+  });
   protected readonly state = signal('');
+  /** How things stand between phone and desk, in one line. */
+  protected readonly line = computed(() => {
+    const n = this.box.waiting().length;
+    const waits =
+      n === 0 ? '' : `${n} ${n === 1 ? 'waits' : 'wait'} on this phone until the desk has ${n === 1 ? 'it' : 'them'}. `;
+    const fragile = n > 0 && this.box.fragile() !== undefined ? 'Do not close this page before that. ' : '';
+    const where =
+      this.box.line() === 'down'
+        ? 'The desk is out of reach; go on, it is said when it is there again.'
+        : this.box.desks() === 0
+          ? 'Steady Tune is closed on the desk; open it there.'
+          : this.box.unread()
+            ? 'The desk shows something newer; load this page anew.'
+            : '';
+    return `${waits}${fragile}${where || (n === 0 ? this.state() : '')}`.trim();
+  });
+  protected readonly empty = computed(() =>
+    this.box.line() === 'down' ? '' : 'No trial is open on the desk. Open one there; it shows here by itself.',
+  );
   protected readonly spot = signal<Spot>({ cell: 0, track: '' });
   protected readonly judge = signal('me');
   private readonly plan = computed(() => {
@@ -374,24 +412,28 @@ export class PhonePage implements OnDestroy {
     const t = this.track();
     return t ? readingWords(t, this.now()) : '';
   });
-  private readonly source = new EventSource('/relay/phone');
 
   constructor() {
-    this.source.addEventListener('sheet', (e: MessageEvent<string>) => {
-      const sheet = parse(sheetSchema, JSON.parse(e.data) as unknown, 'sheet');
-      if (!sheet.ok) return;
-      const other = this.record()?.id !== sheet.value.record.id;
-      this.record.set(sheet.value.record);
-      this.state.set('');
+    this.box.sheet$.pipe(takeUntilDestroyed()).subscribe((sheet) => {
+      if (sheet.kind === 'steady-tune/no-sheet') {
+        this.shown.set(undefined);
+        return;
+      }
+      const other = this.shown()?.record.id !== sheet.record.id;
+      this.shown.set(sheet);
       const first = this.rows()[0];
       if (other && first) this.spot.set({ cell: first.cell, track: this.tracks()[0]?.id ?? '' });
     });
-    this.source.onerror = () => this.state.set('The desk is out of reach; what you say now is not kept.');
-    this.source.onopen = () => this.state.set('');
+    this.box.kept$
+      .pipe(takeUntilDestroyed())
+      .subscribe((said) => this.state.set(said.kind === 'photo' ? 'The photo is on the desk.' : 'Kept on the desk.'));
   }
 
-  ngOnDestroy(): void {
-    this.source.close();
+  /** Whether something said of a cell is not on the desk yet. */
+  protected waits(cell: number): boolean {
+    return this.box
+      .waiting()
+      .some((s) => (s.kind === 'score' ? s.cells.includes(cell) : 'cell' in s && s.cell === cell));
   }
 
   private printOf(cell: number): string | undefined {
@@ -421,7 +463,7 @@ export class PhonePage implements OnDestroy {
     const track = this.track();
     if (!record || !track) return;
     const { cell } = this.spot();
-    void this.send({ kind: 'score', record: record.id, cells: [cell], track: track.id, value, judge: this.judge() });
+    this.box.say({ kind: 'score', record: record.id, cells: [cell], track: track.id, value, judge: this.judge() });
     if (value !== null) this.spot.set(stepOn(this.rows(), this.tracks(), { cell, track: track.id }));
   }
 
@@ -442,7 +484,7 @@ export class PhonePage implements OnDestroy {
     const [record, track, pair] = [this.record(), this.track(), this.asked()];
     if (!record || !track || !pair) return;
     const [a, b] = pair.map((place) => this.cellAt(place)) as [number, number];
-    void this.send({ kind: 'pair', record: record.id, track: track.id, a, b, result, judge: this.judge() });
+    this.box.say({ kind: 'pair', record: record.id, track: track.id, a, b, result, judge: this.judge() });
   }
 
   protected measured(cell: number, track: string): string {
@@ -460,7 +502,8 @@ export class PhonePage implements OnDestroy {
     this.problem.set(parsed.ok ? undefined : parsed.faults.map((f) => `${f.wrong}; ${f.right}`).join(' '));
     if (!parsed.ok) return;
     const { cell } = this.spot();
-    void this.sendField(field, { kind: 'measure', record: record.id, cell, track: m.id, value: parsed.value });
+    field.value = '';
+    this.box.say({ kind: 'measure', record: record.id, cell, track: m.id, value: parsed.value });
   }
 
   protected keepNote(field: HTMLInputElement): void {
@@ -468,21 +511,9 @@ export class PhonePage implements OnDestroy {
     const track = this.track()?.id ?? this.measures()[0]?.id;
     if (!record || track === undefined) return;
     const { cell } = this.spot();
-    void this.sendField(field, {
-      kind: 'note',
-      record: record.id,
-      cell,
-      track,
-      text: field.value,
-      judge: this.judge(),
-    });
-  }
-
-  /** Empties a field at once, so that nothing is said twice; what did not arrive comes back into it. */
-  private async sendField(field: HTMLInputElement, saying: Saying): Promise<void> {
     const text = field.value;
     field.value = '';
-    if (!(await this.send(saying)) && field.value === '') field.value = text;
+    this.box.say({ kind: 'note', record: record.id, cell, track, text, judge: this.judge() });
   }
 
   protected async photo(event: Event, close: boolean): Promise<void> {
@@ -491,7 +522,7 @@ export class PhonePage implements OnDestroy {
     input.value = '';
     const record = this.record();
     if (!file || !record) return;
-    this.state.set('sending the photo …');
+    this.state.set('making the photo small …');
     try {
       const bitmap = await createImageBitmap(file, { imageOrientation: 'from-image' });
       const scale = Math.min(1, MOST_SIDE / Math.max(bitmap.width, bitmap.height));
@@ -502,21 +533,10 @@ export class PhonePage implements OnDestroy {
       const blob = await new Promise<Blob | null>((made) => canvas.toBlob(made, 'image/jpeg', 0.85));
       const data = toBase64(new Uint8Array(await blob!.arrayBuffer()));
       const cell = close ? { cell: this.spot().cell } : {};
-      if (await this.send({ kind: 'photo', record: record.id, name: 'from the phone', data, ...cell }))
-        this.state.set('The photo is on the desk.');
+      this.state.set('');
+      this.box.say({ kind: 'photo', record: record.id, name: 'from the phone', data, ...cell });
     } catch {
       this.state.set('This picture cannot be read; take another.');
     }
-  }
-
-  private async send(saying: Saying): Promise<boolean> {
-    try {
-      const response = await fetch('/relay/say', { method: 'POST', headers: marked, body: JSON.stringify(saying) });
-      if (response.ok) return true;
-      this.state.set(response.status === 503 ? await response.text() : 'The desk did not take it; say it again.');
-    } catch {
-      this.state.set('The desk is out of reach; say it again when you are in its network.');
-    }
-    return false;
   }
 }

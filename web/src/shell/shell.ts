@@ -1,4 +1,14 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  DestroyRef,
+  effect,
+  inject,
+  Injector,
+  signal,
+  untracked,
+} from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
 import { filter, map } from 'rxjs';
@@ -225,6 +235,14 @@ export class Shell {
 
   constructor() {
     inject(LeaveGuard).watch();
+    // Phones are heard whichever page is open; a phone itself hears nobody.
+    const injector = inject(Injector);
+    let gone = false;
+    inject(DestroyRef).onDestroy(() => (gone = true));
+    if (location.pathname !== '/phone')
+      void import('../data/phone-desk').then(({ PhoneDesk }) => {
+        if (!gone) injector.get(PhoneDesk).open();
+      });
     const messages = inject(MessageService);
     this.keeper.refused$.pipe(takeUntilDestroyed()).subscribe((faults) =>
       messages.add({

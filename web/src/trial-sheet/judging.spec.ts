@@ -1,13 +1,10 @@
 import { TestBed } from '@angular/core/testing';
 import { Router } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Saying } from '#core/route';
 import type { Keeper } from '../data/keeper';
-import { DeskRelay, jpegOf } from '../data/desk-relay';
 import { demoDesk } from '../testing/demo-desk';
 import { MeasurePanel } from './measure-panel';
 import { PairPanel } from './pair-panel';
-import { PhoneLink } from './phone-link';
 import { SettlePanel } from './settle-panel';
 import type { TrialDesk } from './trial-desk';
 
@@ -147,53 +144,5 @@ describe('judging on the desk', () => {
     panel.takeMeasure('leaks', 'yes/no', field);
     expect(panel.measureProblem()).toMatch(/neither yes nor no; write yes or no/);
     fixture.destroy();
-  });
-
-  describe('a phone', () => {
-    const say = async (saying: Saying) => {
-      TestBed.inject(DeskRelay).said$.next(saying);
-      await new Promise((go) => setTimeout(go));
-    };
-    beforeEach(() => {
-      TestBed.createComponent(PhoneLink).detectChanges();
-    });
-    const score = (more: Partial<Extract<Saying, { kind: 'score' }>> = {}): Saying => ({
-      kind: 'score',
-      record: 'demo-plover-temperature',
-      cells: [0],
-      track: 'surface',
-      value: 2,
-      judge: 'Ane',
-      ...more,
-    });
-    it('scores, notes and clears on the sheet that is open', async () => {
-      await open('demo-plover-temperature');
-      await say(score());
-      expect(surface()).toMatchObject([{ cells: [0], value: 2, judge: 'Ane' }]);
-      await say({
-        kind: 'note',
-        record: 'demo-plover-temperature',
-        cell: 0,
-        track: 'surface',
-        text: 'x',
-        judge: 'Ane',
-      });
-      expect(surface()).toMatchObject([{ value: 2, note: 'x' }]);
-      await say(score({ value: null }));
-      expect(surface()).toEqual([]);
-    });
-    it('is not heard for another sheet, an unknown cell or track, or a score out of range', async () => {
-      await open('demo-plover-temperature');
-      await say(score({ record: 'demo-heron-temperature' }));
-      await say(score({ cells: [77] }));
-      await say(score({ track: 'weight' }));
-      await say(score({ value: 9 }));
-      expect(surface()).toEqual([]);
-    });
-    it('sends photos only as JPEG', () => {
-      expect(jpegOf('/9j/')).toBeInstanceOf(Blob);
-      expect(jpegOf('aGVsbG8=')).toBeUndefined();
-      expect(jpegOf('***')).toBeUndefined();
-    });
   });
 });

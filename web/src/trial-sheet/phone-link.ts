@@ -3,9 +3,8 @@ import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { DomSanitizer } from '@angular/platform-browser';
 import { MessageService } from 'primeng/api';
 import { Dialog } from 'primeng/dialog';
-import { DeskRelay, jpegOf } from '../data/desk-relay';
-import { Keeper } from '../data/keeper';
-import { photoFile } from '../data/photo-file';
+import { DeskRelay } from '../data/desk-relay';
+import { PhoneDesk } from '../data/phone-desk';
 import { TrialDesk } from './trial-desk';
 
 /** A phone at the printer: shows it the way in, shows it this sheet, and takes in what it says. */
@@ -27,9 +26,18 @@ import { TrialDesk } from './trial-desk';
         [style]="{ width: '420px' }"
       >
         @if (relay.door(); as d) {
-          @if (d.closed) {
-            <p>Five wrong codes were given, so the door is closed. Start Steady Tune again to open it.</p>
-          } @else {
+          @if (d.closed || d.shutOut > 0) {
+            <p role="alert">
+              {{
+                d.closed
+                  ? 'Too many wrong codes were given, so the door is closed to all.'
+                  : 'After five wrong codes the door is closed to ' +
+                    (d.shutOut === 1 ? 'one phone.' : d.shutOut + ' phones.')
+              }}
+            </p>
+            <button type="button" class="act" (click)="relay.reopen()">Open the door again, with a new code</button>
+          }
+          @if (!d.closed) {
             <p>On a phone in the same network open</p>
             <p class="big figures">{{ d.address }}</p>
             <p>and enter the code, which is good for one phone:</p>
@@ -56,38 +64,23 @@ import { TrialDesk } from './trial-desk';
 export class PhoneLink {
   protected readonly relay = inject(DeskRelay);
   private readonly desk = inject(TrialDesk);
-  private readonly keeper = inject(Keeper);
+  private readonly phone = inject(PhoneDesk);
   private readonly messages = inject(MessageService);
   private readonly trusted = inject(DomSanitizer);
   protected readonly open = signal(false);
 
   constructor() {
-    void this.relay.open();
+    this.phone.open();
     effect(() => {
-      const record = this.desk.record();
-      if (record && this.relay.there() && this.relay.phones() > 0) this.relay.show(record);
+      const id = this.desk.record()?.id;
+      if (id !== undefined) this.phone.shown.set(id);
     });
-    this.relay.hello$.pipe(takeUntilDestroyed()).subscribe(() => {
-      const record = this.desk.record();
-      if (record) this.relay.show(record);
-      this.open.set(false);
-    });
-    this.relay.said$.pipe(takeUntilDestroyed()).subscribe((said) => {
-      const record = this.desk.record();
-      // A phone may still show the sheet that was open before.
-      if (!record || said.record !== record.id) {
-        if (record) this.relay.show(record);
-        return;
-      }
-      if (said.kind === 'score') this.desk.hear(said.cells, said.track, said.value ?? undefined, said.judge);
-      else if (said.kind === 'note') this.desk.hearNote(said.cell, said.track, said.text, said.judge);
-      else if (said.kind === 'pair') this.desk.prefer(said.track, said.a, said.b, said.result, said.judge);
-      else if (said.kind === 'measure') {
-        // Only what is measured here, on a cell that is there.
-        if (this.desk.measures().some((m) => m.id === said.track) && this.desk.rows().some((r) => r.cell === said.cell))
-          this.desk.measure(said.cell, said.track, said.value);
-      } else void this.take(said.name, said.data, said.cell);
-    });
+    this.relay.hello$.pipe(takeUntilDestroyed()).subscribe(() => this.open.set(false));
+    this.phone.photo$
+      .pipe(takeUntilDestroyed())
+      .subscribe(() =>
+        this.messages.add({ severity: 'secondary', summary: 'A photo came from the phone', life: 3000 }),
+      );
   }
 
   protected ask(): void {
@@ -98,16 +91,5 @@ export class PhoneLink {
   /** The server's own drawing as a picture: scripts in it would not run. */
   protected picture(svg: string): unknown {
     return this.trusted.bypassSecurityTrustUrl(`data:image/svg+xml;utf8,${encodeURIComponent(svg)}`);
-  }
-
-  private async take(name: string, data: string, cell: number | undefined): Promise<void> {
-    const print = cell === undefined ? this.desk.print() : this.desk.printOfCell(cell);
-    const jpeg = jpegOf(data);
-    const made = jpeg && (await photoFile(jpeg, name));
-    if (!print || !made?.ok) return;
-    const { hash, blob, width, height } = made.value;
-    this.keeper.putPhoto(hash, await blob.arrayBuffer());
-    this.desk.addPhoto({ hash, print: print.id, name, width, height, ...(cell !== undefined && { cell }) });
-    this.messages.add({ severity: 'secondary', summary: 'A photo came from the phone', life: 3000 });
   }
 }

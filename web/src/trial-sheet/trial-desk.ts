@@ -5,6 +5,7 @@ import { levelSettings } from '#core/plan';
 import { factorOf } from '#core/factors';
 import {
   inOrderOf,
+  measuredAt,
   measuresOf,
   newest,
   planOf,
@@ -14,6 +15,9 @@ import {
   reverted,
   steadied,
   tunedFrom,
+  withAnswer,
+  withMeasure,
+  withNote,
   withPhoto,
   withPlan,
   withSettled,
@@ -338,33 +342,21 @@ export class TrialDesk implements OnDestroy {
   prefer(track: string, a: number, b: number, result: 'a' | 'b' | 'tie', judge = this.judge()): void {
     const known = (cell: number) => this.plan()?.cells.some((c) => c.id === cell) ?? false;
     if (!known(a) || !known(b) || a === b || !this.tracks().some((t) => t.id === track)) return;
-    this.change('which is better', (r) => ({
-      ...r,
-      pairs: [...(r.pairs ?? []), { track, judge, a, b, result }],
-    }));
+    this.change('which is better', (r) => withAnswer(r, { track, judge, a, b, result }));
   }
 
   /** All numbers measured on a cell. */
   measuredAt(cell: number, track: string): number[] {
-    return (this.record()?.readings ?? []).flatMap((r) =>
-      r.track === track && r.cells.includes(cell) && r.excluded === undefined && typeof r.value === 'number'
-        ? [r.value]
-        : [],
-    );
+    const record = this.record();
+    return record ? measuredAt(record, cell, track) : [];
   }
 
   /** Adds a measured number to a cell, as one more replicate. */
   measure(cell: number, track: string, value: number, after?: number): void {
-    const print = this.printOfCell(cell);
-    if (!print) return;
-    const replicate = this.measuredAt(cell, track).length + 1;
-    this.change(`measure ${track}`, (r) => ({
-      ...r,
-      readings: [
-        ...r.readings,
-        { print: print.id, cells: [cell], track, value, judge: 'me', replicate, ...(after !== undefined && { after }) },
-      ],
-    }));
+    const print = this.printOfCell(cell)?.id;
+    if (print === undefined) return;
+    const at = { print, cell, track, ...(after !== undefined && { after }) };
+    this.change(`measure ${track}`, (r) => withMeasure(r, at, value));
   }
 
   /** Leaves the last number of a cell out of the sums, with the reason; it stays in the record. */
@@ -470,32 +462,6 @@ export class TrialDesk implements OnDestroy {
     }));
   }
 
-  /** A score from elsewhere (a phone), on cells and a track of this trial; undefined takes it out. */
-  hear(cells: readonly number[], track: string, value: Reading['value'] | undefined, judge: string): void {
-    const known = cells.filter((c) => this.plan()?.cells.some((q) => q.id === c));
-    const print = known[0] === undefined ? undefined : this.printOfCell(known[0]);
-    if (!print || ![...this.tracks(), ...this.measures()].some((t) => t.id === track)) return;
-    if (typeof value === 'number' && (value < 0 || value > 4)) return;
-    const at = { print: print.id, track, judge, replicate: 1 };
-    this.change(`${track}: ${value ?? 'cleared'}, from the phone`, (r) => ({
-      ...r,
-      readings:
-        value === undefined
-          ? known.reduce((all, cell) => withReading(all, { ...at, cell }, undefined), r.readings)
-          : known.length > 1
-            ? withBand(r.readings, at, known, value)
-            : withReading(r.readings, { ...at, cell: known[0]! }, value),
-    }));
-  }
-
-  /** A note from elsewhere. */
-  hearNote(cell: number, track: string, text: string, judge: string): void {
-    const print = this.printOfCell(cell);
-    if (!print || ![...this.tracks(), ...this.measures()].some((t) => t.id === track)) return;
-    const own = this.record()!.readings.filter((q) => q.judge === judge);
-    this.noteOn(cell, readingAt(own, print.id, cell, track), text, 'note, from the phone');
-  }
-
   /** Takes the reading at the spot out. */
   clear(): void {
     this.put(this.spot(), undefined);
@@ -532,25 +498,11 @@ export class TrialDesk implements OnDestroy {
 
   /** Puts a note on the reading at the spot; where nothing is read yet, on the cell as a whole. */
   note(text: string): void {
-    const at = this.spot();
-    this.noteOn(at.cell, this.readingAt(at.cell, at.track), text, 'note');
-  }
-
-  private noteOn(cell: number, reading: Reading | undefined, text: string, words: string): void {
-    const print = this.printOfCell(cell);
-    if (!print) return;
-    const note = text.trim();
-    this.change(words, (r) => {
-      if (!reading) {
-        const others = (r.notes ?? []).filter((n) => n.print !== print.id || n.cell !== cell);
-        return { ...r, notes: [...others, ...(note === '' ? [] : [{ print: print.id, cell, text: note }])] };
-      }
-      const { note: _, cells: __, value, ...rest } = reading;
-      return {
-        ...r,
-        readings: withReading(r.readings, { ...rest, cell, ...(note !== '' && { note }) }, value),
-      };
-    });
+    const { cell, track } = this.spot();
+    const print = this.printOfCell(cell)?.id;
+    if (print === undefined) return;
+    const reading = this.readingAt(cell, track);
+    this.change('note', (r) => withNote(r, { print, cell, reading }, text));
   }
 
   move(up: number, right: number): void {

@@ -269,6 +269,18 @@ describe('documents in the keeper', () => {
     expect(again.contextOf(again.currentPair())!.printer.id).toBe(again.currentPair()!.printer);
     expect(again.contextOf(undefined)).toBeUndefined();
   });
+  it('leave the pair in hand to what was chosen last, whatever is read meanwhile', async () => {
+    const first = await opened('pair-2');
+    await first.addAll(demoData());
+    first.choosePair(demoData().pairs[0]!.id);
+    await first.settled();
+    const again = TestBed.runInInjectionContext(() => new Keeper());
+    const opening = again.open('pair-2');
+    again.choosePair(demoData().pairs[1]!.id);
+    await opening;
+    await again.settled();
+    expect(again.currentPair()!.id).toBe(demoData().pairs[1]!.id);
+  });
   it('do not change by a change that changes nothing', async () => {
     const keeper = await opened('same');
     await keeper.addAll(demoData());

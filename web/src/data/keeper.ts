@@ -518,7 +518,8 @@ export class Keeper implements OnDestroy {
       ...Object.fromEntries(histories.map((h) => [h.id, h])),
       ...(Object.fromEntries(this.outbox.pending('histories')) as Record<string, History>),
     });
-    if (typeof pair?.value === 'string') this.pairId.set(pair.value);
+    // What was chosen here meanwhile is newer.
+    if (typeof pair?.value === 'string' && !this.metas.has('pair')) this.pairId.set(pair.value);
     if (typeof backup?.value === 'string') this.lastBackup.set(backup.value);
     if (copy) this.safetyCopy.set(copy.value as SafetyCopy);
     this.subject.next(this.withPending(documents));

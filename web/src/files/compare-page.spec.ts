@@ -78,6 +78,22 @@ describe('files beside one another', () => {
       t.textContent!.replace(/\s+/g, ' ').trim(),
     );
 
+  it('are asked for where none or one alone is chosen', async () => {
+    for (const [f, words] of [
+      [undefined, 'No files are chosen'],
+      ['', 'No files are chosen'],
+      ['h1', 'is alone: choose one more'],
+    ] as const) {
+      const fixture = TestBed.createComponent(ComparePage);
+      fixture.componentRef.setInput('f', f);
+      fixture.detectChanges();
+      await fixture.whenStable();
+      const own = fixture.nativeElement as HTMLElement;
+      expect(own.textContent).toContain(words);
+      expect(own.querySelector('a.act')!.textContent).toContain('Choose files');
+      expect(own.querySelector('table')).toBeNull();
+    }
+  });
   it('have differences and shares against the first, and against another once it is chosen', () => {
     // 14 against 10 minutes: 4 more, 40 %; 5 against 4 g: 1 more, 25 %.
     expect(cells(1).slice(0, 2)).toEqual(['14 +4+40 %', '5 +1+25 %']);

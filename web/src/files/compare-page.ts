@@ -19,14 +19,28 @@ import { LayerOverlay } from './layer-overlay';
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p class="small"><a routerLink="/files">Files</a></p>
-    <h1>{{ files().length }} files beside one another</h1>
-    <p class="soft">
-      From the files alone, by the planner, on {{ pair() }}. <b>Not printed</b>: nothing here speaks of quality yet.
-    </p>
+    @if (files().length < 2) {
+      <h1>Files beside one another</h1>
+      <p>
+        {{
+          !loaded()
+            ? 'Looking for the files …'
+            : files().length === 1
+              ? files()[0]!.name + ' is alone: choose one more to hold it against.'
+              : 'No files are chosen. Tick two to twelve of them, then press Compare.'
+        }}
+      </p>
+      <a class="act main" routerLink="/files">Choose files</a>
+    } @else {
+      <h1>{{ files().length }} files beside one another</h1>
+      <p class="soft">
+        From the files alone, by the planner, on {{ pair() }}. <b>Not printed</b>: nothing here speaks of quality yet.
+      </p>
+    }
     @if (waiting(); as w) {
       <p role="status">{{ w }}</p>
     }
-    @if (rows().length > 0) {
+    @if (rows().length > 1) {
       <div class="scroll">
         <table>
           <thead>
@@ -233,7 +247,7 @@ import { LayerOverlay } from './layer-overlay';
 })
 export class ComparePage {
   /** Hashes of the files, with commas between. */
-  readonly f = input('');
+  readonly f = input<string | undefined>('');
   private readonly shelf = inject(FileShelf);
   private readonly keeper = inject(Keeper);
   private readonly maker = inject(TrialMaker);
@@ -244,9 +258,10 @@ export class ComparePage {
   protected readonly levels = signal<Record<number, string>>({});
   protected readonly factors = everyFactor().map((f) => ({ id: f.id, label: f.label }));
 
+  protected readonly loaded = computed(() => this.shelf.files() !== undefined);
   protected readonly files = computed(() => {
     const kept = this.shelf.files() ?? [];
-    return this.f()
+    return (this.f() ?? '')
       .split(',')
       .slice(0, 12)
       .flatMap((hash) => kept.find((k) => k.hash === hash) ?? []);

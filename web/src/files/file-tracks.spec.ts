@@ -38,6 +38,13 @@ function tracks(layers: LayerReport[], limits: { track: string; value: number; w
 }
 
 describe('the tracks of a file', () => {
+  it('draw a file of one layer too', () => {
+    const { host, figures } = tracks([layer(0)]);
+    const drawn = [...host.querySelectorAll('path')].map((p) => p.getAttribute('d'));
+    expect(drawn.join()).not.toMatch(/NaN|Infinity/);
+    expect(host.querySelector('.part')!.getAttribute('d')).toMatch(/^M[\d.]+ [\d.]+L/);
+    expect(figures.length).toBeGreaterThan(3);
+  });
   it('show what is in force over the height, and leave out what is nothing all the way', () => {
     const { figures, words } = tracks([layer(0, { fan: 0 }), layer(1), layer(2)]);
     expect(figures.map((f) => f.head)).toEqual([

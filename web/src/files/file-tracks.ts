@@ -39,7 +39,9 @@ function withBetween(layers: readonly LayerReport[]): Pick<LayerReport, 'z' | 'h
   const steps = layers.slice(1).map((l, i) => l.z - layers[i]!.z);
   const usual = [...steps].sort((a, b) => a - b)[steps.length >> 1] ?? 0;
   return layers.map((l, i) => {
-    const near = [layers[i - 1], l, layers[i + 1]].flatMap((o) => (o && Math.abs(o.z - l.z) < 0.75 * usual ? [o] : []));
+    const near = [layers[i - 1], l, layers[i + 1]].flatMap((o) =>
+      o && (o === l || Math.abs(o.z - l.z) < 0.75 * usual) ? [o] : [],
+    );
     return {
       z: l.z,
       height: l.height,

@@ -38,7 +38,9 @@ test('a backup restores everything in an empty browser; a damaged or foreign fil
     await expect(fresh.getByRole('alert')).toContainText('What was here is unchanged.');
   }
   await restore(good);
-  await expect(fresh.getByText(/holds 3 printers, 4 filaments, 3 pairs, 16 trials, 0 photos and 0 files/)).toBeVisible();
+  await expect(
+    fresh.getByText(/holds 3 printers, 4 filaments, 3 pairs, 16 trials, 0 photos and 0 files/),
+  ).toBeVisible();
   await fresh.getByRole('button', { name: 'Replace everything' }).click();
   await expect(fresh.getByRole('heading', { name: /Heron · Marsh PETG/ })).toBeVisible();
   await fresh.goto('/trial/demo-heron-temperature?stage=settle');

@@ -1,6 +1,6 @@
 import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
 import { Router } from '@angular/router';
-import { readingAt, withBand, withReading, type Order, type Pairing, type Reading } from '#core/judge';
+import { withBand, withReading, type Order, type Pairing, type Reading } from '#core/judge';
 import { levelSettings } from '#core/plan';
 import { factorOf } from '#core/factors';
 import {
@@ -293,21 +293,32 @@ export class TrialDesk implements OnDestroy {
     return record && printOfCell(record, this.plan()?.cells ?? [], cell);
   }
 
+  /**
+   * What stands on each cell and track, the last one said. While reading, only what this person said this time: another's
+   * score would sway it.
+   */
+  private readonly standing = computed(() => {
+    const [reads, judge, replicate, brushed] = [
+      this.stage() === 'read',
+      this.judge(),
+      this.replicate(),
+      this.brushed(),
+    ];
+    const twice = new Set(this.tracks().flatMap((t) => (t.brush === true ? [t.id] : [])));
+    const all = new Map<string, Reading>();
+    for (const r of this.record()?.readings ?? []) {
+      const after = r.brushed ?? false;
+      const own = reads
+        ? r.judge === judge && r.replicate === replicate && after === (brushed && twice.has(r.track))
+        : !after;
+      if (own) for (const cell of r.cells) all.set(`${r.print} ${cell} ${r.track}`, r);
+    }
+    return all;
+  });
+
   readingAt(cell: number, track: string): Reading | undefined {
-    const record = this.record();
     const print = this.printOfCell(cell);
-    if (!record || !print) return undefined;
-    // While reading, only what this person said this time: another's score would sway it.
-    const own =
-      this.stage() === 'read'
-        ? record.readings.filter(
-            (r) =>
-              r.judge === this.judge() &&
-              r.replicate === this.replicate() &&
-              (r.brushed ?? false) === (this.brushed() && this.brushes(track)),
-          )
-        : record.readings.filter((r) => r.brushed !== true);
-    return readingAt(own, print.id, cell, track);
+    return print && this.standing().get(`${print.id} ${cell} ${track}`);
   }
 
   /** Whether a track is read twice, before and after brushing. */

@@ -45,6 +45,7 @@ function faultsOf(issue: z.core.$ZodIssue, at: string): Fault[] {
     case 'invalid_value':
       return [fault('base.choice', path, 'not one of the choices', `give ${issue.values.map(String).join(' or ')}`)];
     case 'invalid_type':
+      if (issue.expected === 'int') return [fault('base.type', path, 'it is no whole number', 'give a whole number')];
       return [
         fault(
           'base.type',

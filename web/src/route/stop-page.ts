@@ -150,6 +150,7 @@ import { Limit } from '../ui/limit';
       align-content: start;
     }
     .value b {
+      margin-inline: 4px;
       color: var(--madder);
       font-size: 17px;
     }

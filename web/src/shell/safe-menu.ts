@@ -386,7 +386,7 @@ export class SafeMenu implements OnDestroy {
       return;
     }
     this.look();
-    this.messages.add({ severity: 'success', summary, detail, life: 8000 });
+    this.messages.add({ severity: 'secondary', summary, detail, life: 8000 });
     await this.router.navigateByUrl('/');
   }
 }

@@ -59,6 +59,9 @@ import { TrialDesk } from './trial-desk';
     p {
       margin: 0 0 8px;
     }
+    p + .act {
+      margin-bottom: 14px;
+    }
   `,
 })
 export class PhoneLink {

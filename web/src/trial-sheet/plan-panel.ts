@@ -4,6 +4,7 @@ import { Router } from '@angular/router';
 import { Select } from 'primeng/select';
 import { show, type Fault } from '#core/base';
 import { factorOf } from '#core/factors';
+import { settingIds, settingOf } from '#core/settings';
 import { specimenOf } from '#core/specimens';
 import { testOnlyWords } from '#core/trial';
 import { TrialMaker } from '../route/trial-maker';
@@ -184,7 +185,7 @@ export class PlanPanel {
     this.desk
       .faults()
       .filter((f) => !/^axes\.\d\.levels/.test(f.at) && !f.at.startsWith('specimen.params.'))
-      .map((f) => `${f.wrong}; ${f.right}`),
+      .map((f) => `${settingIn(f.at)}${f.wrong}; ${f.right}`),
   );
 
   protected paramFault(key: string): string | undefined {
@@ -209,3 +210,10 @@ export class PlanPanel {
 }
 
 const words = (f: Fault | undefined): string | undefined => f && `${f.wrong}; ${f.right}`;
+
+/** The setting that a fault is about, by its name. */
+function settingIn(at: string): string {
+  const id = /^(?:baseline|trial\.frozen)\.(\w+)$/.exec(at)?.[1];
+  const known = settingIds.find((s) => s === id);
+  return known ? `${settingOf(known).label}: ` : '';
+}

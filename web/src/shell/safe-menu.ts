@@ -9,6 +9,7 @@ import { shelves, type Left } from '#core/route';
 import { BackupSource, type Contents } from '../data/backup';
 import { download } from '../data/download';
 import { Keeper } from '../data/keeper';
+import { Waste } from '../data/waste';
 import { BackupWork } from '../work/backup-work';
 import type { Kept, Restored } from '../work/backup-parts';
 
@@ -198,6 +199,7 @@ export class SafeMenu implements OnDestroy {
   protected readonly keeper = inject(Keeper);
   private readonly source = inject(BackupSource);
   private readonly work = inject(BackupWork);
+  private readonly waste = inject(Waste);
   private readonly messages = inject(MessageService);
   private readonly router = inject(Router);
   protected readonly problem = signal<string | undefined>(undefined);
@@ -266,7 +268,11 @@ export class SafeMenu implements OnDestroy {
       this.count(c.photos, 'photo'),
       this.count(c.files, 'file'),
     ];
-    return `In it: ${parts.join(', ')}, with all that can be undone${c.bytes > 0 ? `; about ${this.size(c.bytes)}` : ''}.`;
+    const gone = this.waste.last();
+    const without = gone
+      ? ` What was removed last (${gone.words}) is not in it; put it back first to have it there.`
+      : '';
+    return `In it: ${parts.join(', ')}, with all that can be undone${c.bytes > 0 ? `; about ${this.size(c.bytes)}` : ''}.${without}`;
   }
 
   protected someOf(left: readonly Left[]): string {

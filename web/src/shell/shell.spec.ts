@@ -7,6 +7,7 @@ import { fault, refuse } from '#core/base';
 import { demoData } from '#core/demo';
 import { withPhoto } from '#core/route';
 import type { Keeper } from '../data/keeper';
+import { Waste } from '../data/waste';
 import { BackupWork } from '../work/backup-work';
 import { QuietBackups } from '../testing/backup-here';
 import { demoDesk } from '../testing/demo-desk';
@@ -169,6 +170,8 @@ describe('the safety of the work', () => {
     expect(own.holds(own.contents())).toBe(
       'In it: 3 printers, 4 filaments, 3 pairs, 16 trials, 0 photos, 0 files, with all that can be undone.',
     );
+    TestBed.inject(Waste).take('records', 'demo-osprey-temperature');
+    expect(own.holds(own.contents())).toMatch(/What was removed last \(Temperature tower, .+\) is not in it/);
   });
   it('is kept as a file with the date once it was read back, and says what is left out', async () => {
     const record = keeper.documents().records.find((r) => r.prints.length > 0)!;

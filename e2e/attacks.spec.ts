@@ -49,7 +49,7 @@ const plover = (all: Record<string, unknown[]>) =>
   (all['records'] as StoredRecord[]).find((r) => r.id === 'demo-plover-temperature')!;
 
 // Forty in `npm run prove`.
-const KILLS = Number(process.env['KILLS'] ?? 3);
+const KILLS = Number(process.env['KILLS'] ?? 2);
 
 test(`killed in the middle of work ${KILLS} times, nothing that was called kept is lost`, async ({ baseURL }) => {
   test.setTimeout(60_000 + KILLS * 20_000);

@@ -1,7 +1,7 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { connect, type AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
+import { hostname, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { afterEach, describe, expect, it } from 'vitest';
@@ -159,7 +159,8 @@ describe('an attack', () => {
       expect(said, host).toMatch(/^HTTP\/1.1 4(21|00)/);
       expect(said).not.toMatch(/\d{6}/);
     }
-    for (const host of [`localhost:${port}`, `127.0.0.1:${port}`, `[::1]:${port}`, '192.0.2.7:4310'])
+    const named = [hostname(), `${hostname()}.local:4310`].filter((h) => !h.startsWith('.'));
+    for (const host of [`localhost:${port}`, `127.0.0.1:${port}`, `[::1]:${port}`, '192.0.2.7:4310', ...named])
       expect(await ask(host), host).toMatch(/^HTTP\/1.1 200/);
   });
   it('from a page of another site is not counted, nor answered', async () => {

@@ -45,7 +45,7 @@ export function application(root: URL, lan?: Lan): Express {
   const folder = fileURLToPath(root);
   const app = express();
   app.use(headers);
-  app.use(ownHostsOnly(lan ? [lan.address] : []));
+  app.use(ownHostsOnly(lan?.address));
   if (lan) {
     app.use(lan.door.guard());
     app.use('/relay', relay(lan.door, lan.address, drawn));

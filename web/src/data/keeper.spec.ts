@@ -147,6 +147,29 @@ describe('a database', () => {
     expect(again.documents()).toEqual(keeper.documents());
     expect((await again.photo('a'.repeat(64)))!.size).toBe(3);
   });
+  it('that is there only after a restore holds what was restored, and what was done since', async () => {
+    const before = await opened('restored');
+    await before.addAll(demoData());
+    await before.settled();
+    const off = refused();
+    const keeper = await opened('restored');
+    await keeper.replaceAll({ documents: { ...nothing, printers: [named('Only')] } }, 'now');
+    keeper.save('filaments', demoData().filaments[0]!);
+    off.mockRestore();
+    // Its first try has no room for all of it.
+    const disk = full('printers');
+    keeper.retry();
+    await eventually(() => keeper.safety().problem ?? '').toContain('no more room');
+    disk.hasRoom();
+    keeper.retry();
+    await eventually(() => keeper.safety().state).toBe('kept');
+    const again = await opened('restored');
+    for (const k of [keeper, again]) {
+      expect(k.documents().printers.map((p) => p.name)).toEqual(['Only']);
+      expect(k.documents().filaments).toHaveLength(1);
+      expect(k.documents().records).toEqual([]);
+    }
+  });
   it('of a newer version is left as it is, and nothing is called kept', async () => {
     const newer = await openDB('newer', 99);
     newer.close();

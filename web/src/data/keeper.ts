@@ -528,7 +528,8 @@ export class Keeper implements OnDestroy {
   /** What waits to be written is newer than what is stored. */
   private withPending(stored: Documents): Documents {
     const merged = <S extends Shelf>(shelf: S): DocumentOf<S>[] => {
-      const all = new Map((stored[shelf] as readonly DocumentOf<S>[]).map((d) => [d.id, d]));
+      const kept = this.outbox.clears(shelf) ? [] : (stored[shelf] as readonly DocumentOf<S>[]);
+      const all = new Map(kept.map((d) => [d.id, d]));
       for (const [id, document] of this.outbox.pending(shelf)) {
         if (document === undefined) all.delete(id);
         else all.set(id, document as DocumentOf<S>);

@@ -130,6 +130,12 @@ export class Outbox {
     return found;
   }
 
+  /** Whether all of a store is to be taken out before anything else is put in. */
+  clears(store: StoreName): boolean {
+    for (const ops of this.groups.values()) if (ops.has(`${store}/*`)) return true;
+    return false;
+  }
+
   /** Writes changes at once, in one transaction; rejects where that fails. Without a database they wait. */
   async now(group: string, ops: readonly Op[]): Promise<void> {
     await this.settled();
@@ -166,6 +172,8 @@ export class Outbox {
       for (const one of batch) {
         const error = await this.failed(db, [one]);
         problem ??= error;
+        // What comes after a clearing must not be written before it.
+        if (error !== undefined && [...one[1].values()].some((op) => 'clear' in op)) break;
       }
       this.problem.set(problem);
     }

@@ -147,6 +147,16 @@ describe('what a phone says', () => {
     await say(saying);
     TestBed.tick();
     expect(sheets.at(-1)).toMatchObject({ heard: expect.arrayContaining([saying.id]) as string[] });
+    // A second desk, which only follows or has opened nothing, does not speak over this one.
+    const before = sheets.length;
+    const second = TestBed.runInInjectionContext(() => new PhoneDesk());
+    relay.hello$.next();
+    expect(sheets.slice(before).map((x) => x.kind)).toEqual(['steady-tune/sheet']);
+    second.shown.set(PLOVER);
+    keeper.writes.set(false);
+    relay.hello$.next();
+    expect(sheets.length).toBe(before + 1);
+    keeper.writes.set(true);
     // Taken away on the desk, it is gone on the phone.
     keeper.removeAll({ records: [PLOVER] }, 'waste', undefined);
     TestBed.tick();

@@ -53,6 +53,8 @@ export class PhoneDesk {
   }
 
   private show(record = this.keeper.find('records', this.shown())): void {
+    // A tab that only follows, or has opened no trial yet, must not speak over the one that has.
+    if (!this.keeper.writes() || this.shown() === undefined) return;
     if (!record) {
       this.relay.show({ kind: 'steady-tune/no-sheet' });
       return;

@@ -105,7 +105,7 @@ describe('a backup', () => {
     const small = {
       ...all.backup,
       printers: printers.slice(2),
-      filaments: filaments.slice(1, 3),
+      filaments: filaments.slice(2, 3),
       pairs: pairs.slice(2),
     };
     const { parts } = await kept({ ...all, backup: small });

@@ -13,6 +13,10 @@ const keyOf = (op: Op): string => {
   return `${op.store}/${'remove' in op ? op.remove : String((op.put as Record<string, unknown>)[keyPaths[op.store]])}`;
 };
 
+/** Groups of many bytes, and how many of them are written at once. */
+const HEAVY = /^(photos|files)\//;
+const MOST_HEAVY = 4;
+
 /** Pauses between tries, ms: a full disk or a lost database may be there again soon, or only much later. */
 const PAUSES = [500, 1000, 2000, 5000, 10_000, 30_000];
 
@@ -163,7 +167,11 @@ export class Outbox {
     // All that is said in one turn goes together.
     await Promise.resolve();
     const db = this.database();
-    const batch = [...this.groups].map(([group, ops]) => [group, new Map(ops)] as const);
+    let heavy = 0;
+    // Many photos at once would hold the page up: a few go with each write.
+    const batch = [...this.groups]
+      .filter(([group]) => !HEAVY.test(group) || heavy++ < MOST_HEAVY)
+      .map(([group, ops]) => [group, new Map(ops)] as const);
     if (!db || batch.length === 0) return;
     let problem: unknown;
     if (await this.tried(db, batch)) {

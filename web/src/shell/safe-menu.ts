@@ -85,8 +85,8 @@ import type { Kept, Restored } from '../work/backup-parts';
             @if (m.parts.length > 1) {
               @for (p of m.parts; track p.name) {
                 <button type="button" class="act" (click)="savePart(p)">
-                  <i class="pi" [class.pi-check]="p.saved" [class.pi-download]="!p.saved" aria-hidden="true"></i
-                  >{{ p.name }}, {{ size(p.blob.size) }}
+                  <i class="pi" [class.pi-check]="p.saved" [class.pi-download]="!p.saved" aria-hidden="true"></i>Part
+                  {{ $index + 1 }} of {{ m.parts.length }}, {{ size(p.blob.size) }}
                 </button>
               }
             }
@@ -148,6 +148,7 @@ import type { Kept, Restored } from '../work/backup-parts';
     .panel,
     .backup {
       display: grid;
+      grid-template-columns: minmax(0, 1fr);
       gap: 10px;
     }
     .panel {
@@ -276,14 +277,17 @@ export class SafeMenu implements OnDestroy {
   }
 
   protected someOf(left: readonly Left[]): string {
-    const some = left.slice(0, 4).map((l) => `${l.what} (${l.why})`);
-    return `${some.join(', ')}${left.length > 4 ? ` and ${left.length - 4} more` : ''}.`;
+    const all = gathered(left);
+    const some = all.slice(0, 4).map((l) => `${l.what} (${l.why})`);
+    return `${some.join(', ')}${all.length > 4 ? ` and ${all.length - 4} more` : ''}.`;
   }
 
   protected lists(b: Restored): { title: string; lines: readonly Left[] }[] {
     return [
-      ...(b.left.length > 0 ? [{ title: `Cannot be restored: ${b.left.length}`, lines: b.left }] : []),
-      ...(b.mended.length > 0 ? [{ title: `Restored, but mended: ${b.mended.length}`, lines: b.mended }] : []),
+      ...(b.left.length > 0 ? [{ title: `Cannot be restored: ${b.left.length}`, lines: gathered(b.left) }] : []),
+      ...(b.mended.length > 0
+        ? [{ title: `Restored, but mended: ${b.mended.length}`, lines: gathered(b.mended) }]
+        : []),
     ];
   }
 
@@ -395,4 +399,18 @@ export class SafeMenu implements OnDestroy {
     this.messages.add({ severity: 'secondary', summary, detail, life: 8000 });
     await this.router.navigateByUrl('/');
   }
+}
+
+/** What is left for the same reason in one line. */
+function gathered(left: readonly Left[]): Left[] {
+  const lines = new Map<string, { line: Left; count: number }>();
+  for (const line of left) {
+    const key = `${line.what}\n${line.why}`;
+    const known = lines.get(key);
+    if (known) known.count++;
+    else lines.set(key, { line, count: 1 });
+  }
+  return [...lines.values()].map(({ line, count }) =>
+    count === 1 ? line : { ...line, what: `${count} × ${line.what}` },
+  );
 }

@@ -1,4 +1,4 @@
 import { defineConfig } from 'vitest/config';
 
 /** Long runs: `npm run prove`. */
-export default defineConfig({ test: { include: ['core/**/*.prove.ts'], environment: 'node' } });
+export default defineConfig({ test: { include: ['{core,web}/**/*.prove.ts'], environment: 'node' } });

@@ -297,7 +297,7 @@ export class Rules {
       return;
     }
     if (name === 'M84' || name === 'M18') this.letGo(text.slice(name.length).toUpperCase());
-    if (!passive.has(name) && !probesBed(name)) {
+    if (!passive.has(name) && name !== 'G29') {
       this.add(
         'check.unknown',
         line,

@@ -22,6 +22,9 @@ const MOST_SIDE = 1600;
     <p class="state" role="status" [class.waits]="box.waiting().length > 0">{{ line() }}</p>
     @if (box.refused(); as no) {
       <p class="wrong" role="alert">{{ no }}</p>
+      @if (box.waiting()[0]; as first) {
+        <button type="button" (click)="box.forget(first.id)">Do not say the first that waits</button>
+      }
     }
     @if (record(); as r) {
       <h1>{{ r.trial.title }}</h1>

@@ -55,7 +55,7 @@ export class EdgeGrid {
     return inside;
   }
 
-  /** Where the way a–b crosses an edge, as shares of the way, ascending; an edge may be named twice. */
+  /** Where the way a–b crosses or begins on an edge, as shares of the way, ascending; an edge may be named twice. */
   cuts(a: Point, b: Point): number[] {
     const e = this.ends;
     const found: number[] = [];
@@ -72,7 +72,8 @@ export class EdgeGrid {
         if (cross === 0) continue;
         const t = ((cx - a.x) * ey - (cy - a.y) * ex) / cross;
         const u = ((cx - a.x) * dy - (cy - a.y) * dx) / cross;
-        if (t > 0 && t <= 1 && u >= 0 && u <= 1) found.push(t);
+        // By rounding a way can begin just past an edge that the one before it just did not reach.
+        if (t > -1e-9 && t <= 1 && u >= 0 && u <= 1) found.push(Math.max(0, t));
       }
     }
     return found.length > 1 ? found.sort((p, q) => p - q) : found;

@@ -218,7 +218,7 @@ function extended(points: Point[], widths: number[], grid: EdgeGrid, through: Ed
   // A blunt end is as thick as the region; the axis close to it is nearer to the end's own border.
   for (let i = Math.max(0, n - 3); i < n; i++) widths[i] = Math.max(widths[i]!, Math.min(width, 1.4 * widths[i]!));
   const reach = 3 * width;
-  const hit = grid.cuts(end, { x: end.x + dx * reach, y: end.y + dy * reach })[0];
+  const hit = grid.cuts(end, { x: end.x + dx * reach, y: end.y + dy * reach }).find((t) => t > 0);
   const far = (hit ?? 0) * reach;
   const border = through.nearest({ x: end.x + dx * far, y: end.y + dy * far }).distance;
   const free = far - (border < 0.003 ? 0 : width / 2);

@@ -79,6 +79,17 @@ describe('cutting open lines', () => {
       { numRuns: 60 },
     );
   });
+  it('asks again where a way begins on an edge that the one before came to too shortly to tell', () => {
+    const wedge = [
+      solid([
+        { x: -1, y: -5 },
+        { x: 0, y: 0 },
+        { x: -1, y: 5 },
+      ]),
+    ];
+    const line = [-5e-324, 0, 2, 4].map((x) => ({ x, y: 0 }));
+    expect(cutLines([line], wedge, 0).reduce((sum, p) => sum + lengthOf(p), 0)).toBeLessThan(1e-300);
+  });
   it('leaves out what is shorter than asked', () => {
     const line = [
       { x: -5, y: 9.9 },

@@ -39,6 +39,8 @@ export class PhoneBox implements OnDestroy {
   readonly desks = signal<number | undefined>(undefined);
   /** What the desk did not take, and why, last. */
   readonly refused = signal<string | undefined>(undefined);
+  /** What waits since its trial is on no desk that answered: what it is, and why. */
+  readonly homeless = signal<{ id: string; what: string; why: string } | undefined>(undefined);
   /** Why what waits is not kept through a reload of this page; undefined where it is. */
   readonly fragile = signal<string | undefined>(undefined);
   readonly sheet$ = new Subject<Sheet>();
@@ -119,8 +121,10 @@ export class PhoneBox implements OnDestroy {
     const one = this.all().find((w) => w.saying.id === id);
     if (!one) return;
     this.all.update((now) => now.filter((w) => w !== one));
+    if (this.homeless()?.id === id) this.homeless.set(undefined);
     if (this.sending === id) this.sending = undefined;
     void this.database.then((db) => db?.delete('said', one.at)).catch(() => undefined);
+    this.next();
   }
 
   private hear({ id, state, why }: { id: string; state: 'kept' | 'refused' | 'gone'; why?: string | undefined }): void {
@@ -128,13 +132,12 @@ export class PhoneBox implements OnDestroy {
     if (!one) return;
     if (state === 'gone') {
       // Another desk may have it; this one says so, and it waits.
-      this.refused.set(`${words[one.saying.kind]} waits: ${why ?? 'its trial is not on the desk'}`);
+      this.homeless.set({ id, what: words[one.saying.kind], why: why ?? 'its trial is not on the desk' });
       return;
     }
     if (state === 'refused') this.refused.set(`The desk did not take ${words[one.saying.kind]}: ${why ?? ''}`);
     else this.kept$.next(one.saying);
     this.forget(id);
-    this.next();
   }
 
   /** Says the first that waits; the next once that is answered, so that all arrive in order. */

@@ -217,6 +217,20 @@ describe('the phone at the printer', () => {
     refresh();
     expect(host.querySelector('[role=alert]')!.textContent).toContain('The desk did not take a score: it is no score');
     expect(status()).toContain('1 waits');
+    // What waits for a trial that is gone is taken back, and nothing else.
+    Line.last.tell('heard', { id: said[0]!.id, state: 'gone', why: 'this trial is not on the desk' });
+    refresh();
+    await press(/^\s*1 /);
+    expect(status()).toContain('2 wait');
+    await press('Do not say it any more');
+    expect(status()).toContain('1 waits');
+    expect(host.querySelector('[role=alert]')).toBeNull();
+    expect(button('Do not say it any more')).toBeUndefined();
+    // What was taken back is not said again; what is behind it goes at once.
+    expect(said.at(-1)).toMatchObject({ kind: 'score', value: 1 });
+    const before = said.length;
+    await wait(200);
+    expect(said.slice(before).every((s) => s.kind === 'score' && s.value === 1)).toBe(true);
   });
   it('says so where nothing is open on the desk', () => {
     show();

@@ -22,9 +22,12 @@ const MOST_SIDE = 1600;
     <p class="state" role="status" [class.waits]="box.waiting().length > 0">{{ line() }}</p>
     @if (box.refused(); as no) {
       <p class="wrong" role="alert">{{ no }}</p>
-      @if (box.waiting()[0]; as first) {
-        <button type="button" (click)="box.forget(first.id)">Do not say the first that waits</button>
-      }
+    }
+    @if (box.homeless(); as one) {
+      <p class="wrong" role="alert">
+        {{ one.what }} waits: {{ one.why }}.
+        <button type="button" class="drop" (click)="box.forget(one.id)">Do not say it any more</button>
+      </p>
     }
     @if (record(); as r) {
       <h1>{{ r.trial.title }}</h1>
@@ -247,6 +250,7 @@ const MOST_SIDE = 1600;
       gap: 6px;
     }
     .ways button,
+    .drop,
     .pair button {
       flex: 1;
       min-height: 44px;
@@ -261,6 +265,9 @@ const MOST_SIDE = 1600;
       border-color: var(--madder);
       color: var(--madder);
       font-weight: 600;
+    }
+    .wrong::first-letter {
+      text-transform: uppercase;
     }
     .pair {
       display: grid;

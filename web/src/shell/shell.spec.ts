@@ -9,7 +9,7 @@ import { withPhoto } from '#core/route';
 import type { Keeper } from '../data/keeper';
 import { Waste } from '../data/waste';
 import { BackupWork } from '../work/backup-work';
-import { QuietBackups } from '../testing/backup-here';
+import { QuietBackups } from '../testing/quiet-backups';
 import { demoDesk } from '../testing/demo-desk';
 import { eventually } from '../testing/eventually';
 import type { Restored } from '../work/backup-parts';

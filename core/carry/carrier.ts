@@ -1,10 +1,10 @@
 import { show } from '#core/base';
-import type { Firmware } from '#core/context';
+import { figure, lineFor, uncommented, type Action } from '#core/firmware';
 import { roleNumber } from '#core/moves';
 import { Output } from './output';
 import { LIFT, type Survey } from './survey';
 import { speeds, states, type CarryContext, type FileSweep } from './sweep';
-import { type StateKey, type Step, textOf, uncommented, Walker } from './walk';
+import { type StateKey, type Step, textOf, Walker } from './walk';
 
 export interface Carried {
   bytes: Uint8Array<ArrayBuffer>;
@@ -139,7 +139,9 @@ export class Carrier {
   }
 
   private say(told: Told, waits: boolean): void {
-    this.out.text(`${commandOf(this.state!, told, waits, this.context.firmware, this.walker.tool)}\n`);
+    // What was waited for before may have been hotter: wait both ways.
+    const now = { ...this.walker, dialect: this.walker.dialect, targetOf: () => 0, heated: () => [] };
+    this.out.text(`${lineFor(actionOf(this.state!, told, waits, this.walker.tool), now) ?? ''}\n`);
     this.added++;
   }
 
@@ -282,30 +284,18 @@ export class Carrier {
 /** Where the words of a line end, before its comment. */
 const endOf = ({ text }: Step): number => uncommented(text).trimEnd().length;
 
-const figure = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)));
-
-/** The command that tells a state. */
-function commandOf(key: StateKey, told: Told, waits: boolean, firmware: Firmware, tool: number): string {
-  if (typeof told !== 'number') {
-    const [length, speed] = [figure(told.length, 3), told.speed];
-    return firmware === 'klipper'
-      ? `SET_RETRACTION RETRACT_LENGTH=${length} RETRACT_SPEED=${figure(speed, 1)} UNRETRACT_SPEED=${figure(speed, 1)}`
-      : `M207 S${length} F${figure(60 * speed, 0)}`;
-  }
+/** The action that tells a state. */
+function actionOf(key: StateKey, told: Told, wait: boolean, tool: number): Action {
+  if (typeof told !== 'number') return { kind: 'drawing', length: told.length, speed: told.speed };
   switch (key) {
     case 'nozzle':
-      // Marlin waits both ways only with R.
-      return waits ? `M109 ${firmware === 'marlin' ? 'R' : 'S'}${figure(told, 1)}` : `M104 S${figure(told, 1)}`;
+      return { kind: 'heat', tool, target: told, wait };
     case 'fan':
-      return `M106 S${Math.round(told * 255)}`;
+      return { kind: 'fan', share: told };
     case 'advance':
-      return firmware === 'klipper'
-        ? `SET_PRESSURE_ADVANCE ADVANCE=${figure(told, 4)}`
-        : firmware === 'reprap'
-          ? `M572 D${tool} S${figure(told, 4)}`
-          : `M900 K${figure(told, 4)}`;
+      return { kind: 'advance', value: told, tool };
     case 'acceleration':
-      return firmware === 'klipper' ? `SET_VELOCITY_LIMIT ACCEL=${Math.round(told)}` : `M204 P${Math.round(told)}`;
+      return { kind: 'acceleration', print: told };
     case 'drawn':
       throw new Error('how the firmware draws back is told in two figures');
   }

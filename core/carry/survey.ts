@@ -1,8 +1,9 @@
+import { uncommented } from '#core/firmware';
 import { namedMoves } from '#core/inspect';
 import type { Chunk } from '#core/moves';
 import { BandFinder } from './bands';
 import { speeds, type CarryContext, type FileSweep } from './sweep';
-import { linesIn, textOf, uncommented, Walker } from './walk';
+import { linesIn, textOf, Walker } from './walk';
 
 /** Lines between two words of progress. */
 export const EVERY = 20_000;
@@ -74,7 +75,7 @@ export function* survey(
     const step = walker.step(textOf(bytes, from, to));
     const band = finder.next(step);
     if (/\*\d+\s*$/.test(uncommented(step.text))) seen.checksums = true;
-    if (step.code === 'G10' && step.kind === 'other') {
+    if (step.draws === 'back') {
       if (cell >= 0) seen.firmwareRetractions++;
       seen.untold ||= walker.drawn.length === undefined;
     }

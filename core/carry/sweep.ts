@@ -1,4 +1,4 @@
-import type { Firmware } from '#core/context';
+import type { Firmware } from '#core/firmware';
 import type { Role } from '#core/moves';
 import type { StateKey } from './walk';
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { utf8 } from '#core/base';
-import type { Firmware } from '#core/context';
-import { linesIn, textOf, uncommented, Walker, wordsOf, type Step } from './walk';
+import { SpokenLine, uncommented, type Firmware } from '#core/firmware';
+import { linesIn, textOf, Walker, type Step } from './walk';
 
 const walked = (lines: readonly string[], firmware: Firmware = 'marlin'): Step[] => {
   const walker = new Walker(firmware);
@@ -12,17 +12,19 @@ const last = (lines: readonly string[], firmware?: Firmware): Step => walked(lin
 describe('the words of a line', () => {
   it('are told with the place of each figure, in any case, with blanks and line numbers', () => {
     const line = 'N12 g1 x-10.5 Y +2 E.25';
-    const { code, words } = wordsOf(line);
-    expect(code).toBe('G1');
+    const { name, words } = new SpokenLine(line);
+    expect(name).toBe('G1');
     const told = Object.entries(words).map(([letter, w]) => [letter, w!.value, line.slice(w!.from, w!.to)]);
     expect(told).toEqual([
       ['X', -10.5, '-10.5'],
       ['Y', 2, '+2'],
       ['E', 0.25, '.25'],
     ]);
-    expect(wordsOf('G28 X').words['X']!.value).toBeNaN();
-    expect(wordsOf('G92.1').code).toBe('G92.1');
-    expect(wordsOf('SET_FAN SPEED=1').code).toBe('');
+    expect(new SpokenLine('G28 X').words['X']!.value).toBeNaN();
+    expect(new SpokenLine('G92.1').name).toBe('G92.1');
+    expect(new SpokenLine('SET_FAN SPEED=1').name).toBe('SET_FAN');
+    expect(new SpokenLine('G28_FAST').name).toBe('G28_FAST');
+    expect(new SpokenLine('N7 M104S210*99').words['S']!.value).toBe(210);
   });
   it('of a comment are none', () => {
     expect(last(['G1 X5 ; to Y7']).y).toBe(0);

@@ -1,8 +1,10 @@
 import { done, fault, refuse, type Bytes, type Fault, type Job } from '#core/base';
-import type { Firmware } from '#core/context';
+import { dialects, type Dialect } from '#core/firmware';
 import { GcodeReader, type Doubt } from '#core/gcode';
 import type { Chunk } from '#core/moves';
-import { MOST_FAULTS, Rules, type CheckContext } from './rules';
+import type { CheckContext } from './belief';
+import { MOST_FAULTS } from './report';
+import { Watch } from './watch';
 
 const SLICE = 1 << 18;
 const LONGEST = 256;
@@ -30,9 +32,9 @@ export interface Safety {
 export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
   const returns = new LoneReturn();
   const letters = new Letters();
-  const rules = new Rules(context);
+  const watch = new Watch(context);
   const take = (chunk: Chunk) => {
-    rules.take(chunk);
+    watch.take(chunk);
     reader.free(chunk);
   };
   const reader = new GcodeReader(take, {
@@ -51,7 +53,7 @@ export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
   }
   const { faults } = letters;
   const summary = reader.end();
-  rules.end(summary.lines);
+  watch.end(summary.lines);
   if (summary.overlong > 0)
     faults.push(
       fault('check.line', 'file', `${summary.overlong} lines are too long to be read`, 'write shorter lines'),
@@ -65,12 +67,12 @@ export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
         'end lines with a newline',
       ),
     );
-  faults.push(...summary.doubtful.flatMap((d) => doubtFault(d, context.printer.firmware)));
-  return done({ faults: [...faults, ...rules.faults].slice(0, MOST_FAULTS), notes: rules.notes, lines: summary.lines });
+  faults.push(...summary.doubtful.flatMap((d) => doubtFault(d, dialects[context.printer.firmware])));
+  return done({ faults: [...faults, ...watch.faults].slice(0, MOST_FAULTS), notes: watch.notes, lines: summary.lines });
 }
 
 /** Lines that this firmware may read otherwise than they were read here. */
-function doubtFault({ kind, line }: Doubt, firmware: Firmware): Fault[] {
+function doubtFault({ kind, line }: Doubt, dialect: Dialect): Fault[] {
   const at = `line ${line}`;
   switch (kind) {
     case 'doubled':
@@ -78,20 +80,20 @@ function doubtFault({ kind, line }: Doubt, firmware: Firmware): Fault[] {
         fault('check.doubled', at, 'a letter stands in it twice, and which figure counts is not sure', 'write it once'),
       ];
     case 'lower-case':
-      return firmware === 'marlin'
-        ? [fault('check.lower-case', at, 'Marlin does not take commands in lower case', 'write capitals')]
-        : [];
+      return dialect.takesLowerCase
+        ? []
+        : [fault('check.lower-case', at, `${dialect.label} does not take commands in lower case`, 'write capitals')];
     case 'brackets':
-      return firmware === 'marlin'
-        ? [
+      return dialect.takesLowerCase
+        ? []
+        : [
             fault(
               'check.brackets',
               at,
-              'for Marlin brackets are no comment: what stands in them may be done',
+              `for ${dialect.label} brackets are no comment: what stands in them may be done`,
               'write comments behind a semicolon',
             ),
-          ]
-        : [];
+          ];
   }
 }
 

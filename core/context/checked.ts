@@ -1,8 +1,7 @@
 import { done, fault, parse, refuse, type Fault, type Result } from '#core/base';
+import { dangerOf, isCommand, macrosIn } from '#core/firmware';
 import { bedArea } from './limits';
 import { filamentSchema, type Filament } from './filament';
-import { forbidden } from './dangers';
-import { macrosIn } from './macros';
 import { unknownPlaceholders } from './placeholders';
 import { printerSchema, type Printer } from './printer';
 
@@ -51,7 +50,7 @@ export function checkedPrinter(value: unknown, at = 'printer'): Result<Printer> 
   }
   for (const macro of p.macros) {
     const name = macro.name.toUpperCase();
-    const why = forbidden(name) ?? (/^[GMTN]\d/.test(name) ? 'is a command of the firmware, no macro' : undefined);
+    const why = dangerOf(name) ?? (isCommand(name) ? 'is a command of the firmware, no macro' : undefined);
     if (why)
       faults.push(
         fault(

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { firmwares } from '#core/firmware';
 
 const id = z.string().min(1).max(80);
 const name = z.string().trim().min(1, 'no name is given; give a name of 1 to 60 letters').max(60);
@@ -25,6 +26,10 @@ export const macroSchema = z.strictObject({
   homes: z.boolean(),
   heatsNozzle: z.boolean(),
   heatsBed: z.boolean(),
+  /** It switches heaters off; left out: no. */
+  cools: z.boolean().optional(),
+  /** It moves the head; left out: it may. */
+  moves: z.boolean().optional(),
 });
 
 /** How the firmware limits speed in corners. */
@@ -80,7 +85,7 @@ export const printerSchema = z.strictObject({
   corner: cornerSchema,
   heater: z.strictObject({ rise: positive(0.1, 20), fall: positive(0.1, 20) }),
   fanLeast: z.number().min(0).max(1),
-  firmware: z.enum(['marlin', 'klipper', 'reprap']),
+  firmware: z.enum(firmwares),
   extrusion: z.enum(['relative', 'absolute']),
   startCode: script,
   endCode: script,
@@ -90,7 +95,7 @@ export const printerSchema = z.strictObject({
   head: z.strictObject({ radius: positive(1, 200), gantryHeight: positive(1, 500) }),
 });
 
+export type Macro = z.infer<typeof macroSchema>;
 export type Printer = z.infer<typeof printerSchema>;
 export type Bed = z.infer<typeof bedSchema>;
 export type Corner = z.infer<typeof cornerSchema>;
-export type Firmware = Printer['firmware'];

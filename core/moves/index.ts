@@ -1,3 +1,4 @@
+export type { Action } from '#core/firmware';
 export * from './builder';
 export * from './moves';
 export * from './roles';

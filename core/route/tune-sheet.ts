@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { rounded, show } from '#core/base';
-import type { Firmware, Printer } from '#core/context';
+import type { Printer } from '#core/context';
+import { dialects, lineFor, untold, type Action, type Firmware } from '#core/firmware';
 import { factorOf, levelWords } from '#core/factors';
 import { levelSettings } from '#core/plan';
 import type { Settings } from '#core/settings';
@@ -176,36 +177,29 @@ export const copied = (value: Tuned, from: string, on: string): Tuned => ({
   shakenBy: `taken over from ${from}, not confirmed on this pair`.slice(0, 300),
 });
 
+/** What puts a value in force in the firmware, where anything does. */
+const actions: Record<string, (value: number) => Action> = {
+  'extruder-steps': (v) => ({ kind: 'steps', axes: { e: v } }),
+  'pressure-advance': (v) => ({ kind: 'advance', value: v, tool: 0 }),
+  acceleration: (v) => ({ kind: 'acceleration', print: v }),
+  'z-offset': (v) => ({ kind: 'offset', name: '', axes: { z: v }, adds: true }),
+};
+
 /** The firmware commands that put those values in force which live in the firmware. */
 export function firmwareLines(values: readonly Tuned[], firmware: Firmware): string[] {
-  const lines: Record<string, Record<Firmware, (v: string) => string>> = {
-    'extruder-steps': {
-      marlin: (v) => `M92 E${v}`,
-      klipper: (v) => `; Klipper keeps a rotation distance instead of ${v} steps/mm`,
-      reprap: (v) => `M92 E${v}`,
-    },
-    'rotation-distance': {
-      marlin: (v) => `; Marlin keeps steps/mm instead of a rotation distance of ${v} mm`,
-      klipper: (v) => `; in the configuration file, under [extruder]: rotation_distance: ${v}`,
-      reprap: (v) => `; RepRapFirmware keeps steps/mm instead of a rotation distance of ${v} mm`,
-    },
-    'pressure-advance': {
-      marlin: (v) => `M900 K${v}`,
-      klipper: (v) => `SET_PRESSURE_ADVANCE ADVANCE=${v}`,
-      reprap: (v) => `M572 D0 S${v}`,
-    },
-    acceleration: {
-      marlin: (v) => `M204 P${v}`,
-      klipper: (v) => `SET_VELOCITY_LIMIT ACCEL=${v}`,
-      reprap: (v) => `M204 P${v}`,
-    },
-    'z-offset': {
-      marlin: (v) => `M290 Z${v} ; shifts the nozzle now; store it with the probe offset`,
-      klipper: (v) => `SET_GCODE_OFFSET Z_ADJUST=${v} MOVE=1`,
-      reprap: (v) => `M290 S${v} R0`,
-    },
-  };
-  return newest(values).flatMap((v) => lines[v.factor]?.[firmware](String(rounded(v.value, 5))) ?? []);
+  return newest(values).flatMap(({ factor, value }) => {
+    const v = rounded(value, 5);
+    const { label } = dialects[firmware];
+    if (factor === 'rotation-distance')
+      return firmware === 'klipper'
+        ? [`; in the configuration file, under [extruder]: rotation_distance: ${v}`]
+        : [`; ${label} keeps steps/mm instead of a rotation distance of ${v} mm`];
+    const action = actions[factor]?.(v);
+    if (!action) return [];
+    const line = lineFor(action, untold(firmware));
+    if (line === undefined) return [`; ${label} keeps a rotation distance instead of ${v} steps/mm`];
+    return [factor === 'z-offset' ? `${line} ; shifts the nozzle now; store it with the probe offset` : line];
+  });
 }
 
 /** Two methods for one setting whose bands do not meet: both are said, with what to do; they are not averaged. */

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { macrosIn, type Printer } from '#core/context';
+import type { Printer } from '#core/context';
+import { macrosIn } from '#core/firmware';
 
 type Macro = Printer['macros'][number];
 

@@ -1,9 +1,10 @@
 import { show } from '#core/base';
 import { figure, lineFor, uncommented, type Action } from '#core/firmware';
+import { toldBy } from '#core/factors';
 import { roleNumber } from '#core/moves';
 import { Output } from './output';
 import { LIFT, type Survey } from './survey';
-import { speeds, states, type CarryContext, type FileSweep } from './sweep';
+import { speeds, type CarryContext, type FileSweep } from './sweep';
 import { type StateKey, type Step, textOf, Walker } from './walk';
 
 export interface Carried {
@@ -55,12 +56,12 @@ export class Carrier {
     length: number,
   ) {
     this.out = new Output(length + (length >> 4) + 4096);
-    this.walker = new Walker(context.firmware);
+    this.walker = new Walker(context.firmware, context.macros);
     // Where the firmware draws back, how far and fast is a state like others.
     this.drawsBack =
       sweep.factor.startsWith('retraction') &&
       seen.firmwareRetractions > seen.retractions.filter((r) => r.cell >= 0).length;
-    this.state = this.drawsBack ? 'drawn' : states[sweep.factor];
+    this.state = this.drawsBack ? 'drawing' : toldBy[sweep.factor];
     for (const b of sweep.bands) this.levels.set(b.cell, b.level);
   }
 
@@ -80,13 +81,12 @@ export class Carrier {
       this.out.bytes(bytes, to, next);
       this.changed++;
     }
-    if (step.sets)
-      this.own.set(`${step.sets.key} ${step.sets.key === 'nozzle' ? step.sets.tool : ''}`, step.sets.value);
+    if (step.sets) this.own.set(`${step.sets.key} ${step.sets.key === 'heat' ? step.sets.tool : ''}`, step.sets.value);
     if (!state || this.cell < 0 || number >= seen.last) {
       if (number === seen.last) this.leave();
       return;
     }
-    const overrides = step.sets?.key === state && (state !== 'nozzle' || step.sets.tool === walker.tool);
+    const overrides = step.sets?.key === state && (state !== 'heat' || step.sets.tool === walker.tool);
     if (step.kind === 'tool' || (overrides && !seen.standby.has(number))) this.assert(step.sets?.waits ?? false);
   }
 
@@ -115,7 +115,7 @@ export class Carrier {
 
   private assert(waits: boolean): void {
     const level = this.levels.get(this.cell)!;
-    const own = this.state === 'drawn' ? this.ownDrawn() : undefined;
+    const own = this.state === 'drawing' ? this.ownDrawn() : undefined;
     if (!own) this.say(level, waits);
     else
       this.say(this.sweep.factor === 'retraction-speed' ? { ...own, speed: level } : { ...own, length: level }, waits);
@@ -124,10 +124,10 @@ export class Carrier {
   /** What the file itself has told of the state by now; where it has not, the pair’s own value, as far as there is one. */
   private ownTold(): Told | undefined {
     const key = this.state!;
-    if (key === 'drawn') return this.ownDrawn();
+    if (key === 'drawing') return this.ownDrawn();
     const { pressureAdvance, acceleration } = this.context.baseline;
     return (
-      this.own.get(`${key} ${key === 'nozzle' ? this.walker.tool : ''}`) ??
+      this.own.get(`${key} ${key === 'heat' ? this.walker.tool : ''}`) ??
       (key === 'advance' ? pressureAdvance : key === 'acceleration' ? acceleration : undefined)
     );
   }
@@ -140,7 +140,7 @@ export class Carrier {
 
   private say(told: Told, waits: boolean): void {
     // What was waited for before may have been hotter: wait both ways.
-    const now = { ...this.walker, dialect: this.walker.dialect, targetOf: () => 0, heated: () => [] };
+    const now = { ...this.walker, dialect: this.walker.dialect, macros: [], targetOf: () => 0, heated: () => [] };
     this.out.text(`${lineFor(actionOf(this.state!, told, waits, this.walker.tool), now) ?? ''}\n`);
     this.added++;
   }
@@ -288,7 +288,7 @@ const endOf = ({ text }: Step): number => uncommented(text).trimEnd().length;
 function actionOf(key: StateKey, told: Told, wait: boolean, tool: number): Action {
   if (typeof told !== 'number') return { kind: 'drawing', length: told.length, speed: told.speed };
   switch (key) {
-    case 'nozzle':
+    case 'heat':
       return { kind: 'heat', tool, target: told, wait };
     case 'fan':
       return { kind: 'fan', share: told };
@@ -296,7 +296,7 @@ function actionOf(key: StateKey, told: Told, wait: boolean, tool: number): Actio
       return { kind: 'advance', value: told, tool };
     case 'acceleration':
       return { kind: 'acceleration', print: told };
-    case 'drawn':
+    case 'drawing':
       throw new Error('how the firmware draws back is told in two figures');
   }
 }

@@ -48,7 +48,7 @@ export function* survey(
   sweep: FileSweep,
   context: CarryContext,
 ): Generator<{ stage: string; done: number; of: number }, Survey> {
-  const walker = new Walker(context.firmware);
+  const walker = new Walker(context.firmware, context.macros);
   const seen: Survey = {
     bounds: [],
     retractions: [],
@@ -97,7 +97,7 @@ export function* survey(
       if (!open || open.forward > 0) seen.retractions.push((open = { back: 0, forward: 0, cell }));
       open.back -= step.e;
     } else if (step.kind === 'push' && open) open.forward += step.e;
-    else if (step.sets?.key === 'nozzle' && step.sets.tool === walker.tool)
+    else if (step.sets?.key === 'heat' && step.sets.tool === walker.tool)
       waiting.push({ line: number, tool: walker.tool });
     else if (step.kind === 'tool') {
       for (const w of waiting) if (w.tool !== walker.tool) seen.standby.add(w.line);

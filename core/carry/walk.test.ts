@@ -62,9 +62,9 @@ describe('where a line leads', () => {
 describe('what a line sets', () => {
   const sets = (line: string, firmware?: Firmware) => last([line], firmware).sets;
   it('is told with its tool, in the words of each firmware', () => {
-    expect(sets('M104 S210 T1')).toEqual({ key: 'nozzle', value: 210, tool: 1, waits: false });
-    expect(sets('M109 R190')).toEqual({ key: 'nozzle', value: 190, tool: 0, waits: true });
-    expect(sets('G10 P1 S220', 'reprap')).toEqual({ key: 'nozzle', value: 220, tool: 1, waits: false });
+    expect(sets('M104 S210 T1')).toEqual({ key: 'heat', value: 210, tool: 1, waits: false });
+    expect(sets('M109 R190')).toEqual({ key: 'heat', value: 190, tool: 0, waits: true });
+    expect(sets('G10 P1 S220', 'reprap')).toEqual({ key: 'heat', value: 220, tool: 1, waits: false });
     expect(sets('M900 K0.04')).toMatchObject({ key: 'advance', value: 0.04 });
     expect(sets('M572 D2 S0.05', 'reprap')).toMatchObject({ key: 'advance', value: 0.05, tool: 2 });
     expect(sets('SET_PRESSURE_ADVANCE EXTRUDER=extruder ADVANCE=0.06', 'klipper')).toMatchObject({ value: 0.06 });

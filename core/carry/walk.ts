@@ -1,8 +1,10 @@
+import type { Told } from '#core/factors';
 import {
   dialects,
   SpokenLine,
   understood,
   type Action,
+  type Declared,
   type Dialect,
   type Firmware,
   type Meaning,
@@ -34,7 +36,7 @@ export interface Step {
 
 const isMove = /^G[0-3]$/;
 
-export type StateKey = 'nozzle' | 'fan' | 'advance' | 'acceleration' | 'drawn';
+export type StateKey = Told | 'drawing';
 
 /**
  * Follows a file line by line, without changing it: where the nozzle is, how much filament each line pushes, what it
@@ -60,7 +62,11 @@ export class Walker implements Now {
   private readonly targets = new Map<number, number>();
   private readonly drawnBack = new Set<number>();
 
-  constructor(firmware: Firmware) {
+  /** @param macros what was said of macros: only so is it known what they do */
+  constructor(
+    firmware: Firmware,
+    readonly macros: readonly Declared[] = [],
+  ) {
     this.dialect = dialects[firmware];
   }
 
@@ -130,7 +136,7 @@ export class Walker implements Now {
         return;
       case 'heat':
         this.targets.set(a.tool, a.target);
-        return this.set(step, { key: 'nozzle', value: a.target, tool: a.tool, waits: step.code === 'M109' });
+        return this.set(step, { key: 'heat', value: a.target, tool: a.tool, waits: step.code === 'M109' });
       case 'fan':
         return this.set(step, { key: 'fan', value: a.share, tool: this.tool, waits: false });
       case 'advance':
@@ -141,7 +147,7 @@ export class Walker implements Now {
         return;
       case 'drawing':
         this.drawn = { length: a.length ?? this.drawn.length, speed: a.speed ?? this.drawn.speed };
-        return this.set(step, { key: 'drawn', value: this.drawn.length ?? 0, tool: this.tool, waits: false });
+        return this.set(step, { key: 'drawing', value: this.drawn.length ?? 0, tool: this.tool, waits: false });
       case 'draw':
         // A second one in the same way does nothing.
         step.draws = a.back === this.drawnBack.has(this.tool) ? undefined : a.back ? 'back' : 'forward';

@@ -1,4 +1,4 @@
-import { filamentArea, reachOf, type Context, type Macro } from '#core/context';
+import { filamentArea, reachOf, type Context } from '#core/context';
 import { dialects, heatAsked } from '#core/firmware';
 import type { Chunk, Command } from '#core/moves';
 import { HAIR, Standings, type Way } from './standing';
@@ -53,8 +53,8 @@ export class Belief {
   /** Filament laid in lines, mm, and the top of the highest. */
   extruded = 0;
   highest = 0;
-  /** The last macro called since a line was laid: it may have done more than is known. */
-  lastMacro = '';
+  /** What was called since the last line of which nobody has said what it does. */
+  unsaid = '';
   x = NaN;
   y = NaN;
   z = NaN;
@@ -65,11 +65,6 @@ export class Belief {
     this.reach = reachOf(context.printer);
     this.area = filamentArea(context.filament);
     this.standings = new Standings(context.printer);
-  }
-
-  /** The macro that a word calls, where the printer knows what it does. */
-  macro(name: string): Macro | undefined {
-    return this.context.printer.macros.find((m) => m.name.toUpperCase() === name);
   }
 
   /** Whether the head gets there: to any place of a rectangular bed, or over a round one. */
@@ -127,8 +122,12 @@ export class Belief {
       case 'tool':
         this.take(c.to);
         return;
+      case 'macro':
+        this.stated.units = this.stated.axes = this.stated.extrusion = false;
+        return;
       case 'unknown':
-        this.called(c.name, c.text);
+        this.unsaid = c.name;
+        this.called(c.text);
         return;
     }
   }
@@ -145,7 +144,7 @@ export class Belief {
         this.back.set(tool, 0);
         this.inPlace = 0;
         this.extruded += e;
-        this.lastMacro = '';
+        this.unsaid = '';
         this.stale.clear();
         if (z > this.highest) this.highest = z;
         this.standings.lay(step);
@@ -178,34 +177,14 @@ export class Belief {
     if (this.extruded > 0) for (const what of ['advance', 'fan'] as const) this.stale.add(what);
   }
 
-  private called(name: string, text: string): void {
-    this.lastMacro = name;
-    const macro = this.macro(name);
-    if (!macro) {
-      // It may do with a heater what its words say; that it waits for it, nobody says.
-      const { nozzle, bed } = heatAsked(text);
-      for (const target of nozzle) {
-        this.target.set(this.tool, target);
-        this.certain.set(this.tool, Math.min(this.certain.get(this.tool) ?? 0, target));
-      }
-      for (const target of bed) this.bed = target;
-      return;
+  /** What nobody has said a word of may do with a heater what its own words say; that it waits for it, nobody says. */
+  private called(text: string): void {
+    const { nozzle, bed } = heatAsked(text);
+    for (const target of nozzle) {
+      this.target.set(this.tool, target);
+      this.certain.set(this.tool, Math.min(this.certain.get(this.tool) ?? 0, target));
     }
-    if (macro.homes) for (const axis of 'xyz') this.homes(axis);
-    // In our own files the file itself waits.
-    if (macro.heatsNozzle && this.context.foreign) {
-      const asked = heatAsked(text).nozzle[0];
-      this.warm(this.tool, asked ?? this.context.filament.temperature.min);
-      if (asked !== undefined) this.target.set(this.tool, asked);
-    }
-    if (macro.heatsBed) this.bed = heatAsked(text).bed[0] ?? this.bed;
-    if (macro.cools) {
-      for (const tool of this.target.keys()) this.target.set(tool, 0);
-      this.certain.clear();
-      this.bed = this.chamber = 0;
-    }
-    this.stated.units = this.stated.axes = this.stated.extrusion = false;
-    if (macro.moves !== false) this.x = this.y = this.z = NaN;
+    for (const target of bed) this.bed = target;
   }
 }
 

@@ -39,6 +39,7 @@ export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
   };
   const reader = new GcodeReader(take, {
     firmware: context.printer.firmware,
+    macros: context.printer.macros,
     diameter: context.filament.diameter,
     capacity: 16_384,
   });

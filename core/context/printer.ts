@@ -20,7 +20,10 @@ export const bedSchema = z.discriminatedUnion('shape', [
   z.strictObject({ shape: z.literal('round'), diameter: positive(40, 2000), origin: z.literal('centre') }),
 ]);
 
-/** What a macro in the user's start code does that the program cannot see. */
+/** So many macros can be said of one printer. */
+export const MOST_MACROS = 40;
+
+/** What a macro, or a command that no firmware is known by, does that the program cannot see. */
 export const macroSchema = z.strictObject({
   name: z.string().regex(/^[A-Za-z_][A-Za-z0-9_]{2,60}$/, 'is no macro name; use letters, digits and _'),
   homes: z.boolean(),
@@ -28,8 +31,11 @@ export const macroSchema = z.strictObject({
   heatsBed: z.boolean(),
   /** It switches heaters off; left out: no. */
   cools: z.boolean().optional(),
+  pauses: z.boolean().optional(),
   /** It moves the head; left out: it may. */
   moves: z.boolean().optional(),
+  /** What it heats the nozzle to by itself, °C, where its words do not say so. */
+  nozzle: positive(0, 500).optional(),
 });
 
 /** How the firmware limits speed in corners. */
@@ -90,7 +96,7 @@ export const printerSchema = z.strictObject({
   startCode: script,
   endCode: script,
   placeholders: z.record(z.string().max(60), z.string().max(40)),
-  macros: z.array(macroSchema).max(12),
+  macros: z.array(macroSchema).max(MOST_MACROS),
   tools: z.int().min(1).max(8),
   head: z.strictObject({ radius: positive(1, 200), gantryHeight: positive(1, 500) }),
 });

@@ -5,6 +5,23 @@ export type ByAxis = Partial<Record<'x' | 'y' | 'z' | 'e', number>>;
 export type LimitKind = 'speed' | 'acceleration' | 'corner' | 'junction-deviation';
 
 /**
+ * What a macro does, or a command that no firmware is known by: as the person says who has that printer. No file tells it.
+ */
+export interface Declared {
+  name: string;
+  homes: boolean;
+  heatsNozzle: boolean;
+  heatsBed: boolean;
+  /** It switches heaters off; left out: no. */
+  cools?: boolean | undefined;
+  pauses?: boolean | undefined;
+  /** It moves the head; left out: it may. */
+  moves?: boolean | undefined;
+  /** What it heats the nozzle to by itself, °C, where its words do not say so. */
+  nozzle?: number | undefined;
+}
+
+/**
  * What a machine is told to do, whatever firmware it is said to: the one language of writer, reader, line interpreter
  * and check. Lengths mm, speeds mm/s, accelerations mm/s², temperatures °C, shares 0–1, times s.
  */
@@ -51,6 +68,8 @@ export type Action =
   | { kind: 'pause'; name: string }
   /** What no file may hold, with the reason. */
   | { kind: 'danger'; name: string; why: string }
+  /** What was declared of it follows as actions of their own; modes are uncertain after it. */
+  | { kind: 'macro'; name: string; text: string }
   | { kind: 'unknown'; name: string; text: string }
   | { kind: 'layer'; number: number; z: number }
   /** Only written, never read: code of the user’s own. */

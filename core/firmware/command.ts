@@ -1,10 +1,12 @@
-import type { Action, Meaning } from './action';
+import type { Action, Declared, Meaning } from './action';
 import type { Dialect, Firmware } from './firmware';
 import type { Spoken } from './spoken';
 
 /** What has been said before, as far as a line rests on it. */
 export interface Now {
   dialect: Dialect;
+  /** What was said of macros. */
+  macros: readonly Declared[];
   /** The tool in hand. */
   tool: number;
   /** Millimetres in a unit of the file. */

@@ -1,6 +1,6 @@
 export * from './action';
 export { figure, type Command as FirmwareCommand, type Now } from './command';
 export * from './firmware';
-export * from './macros';
+export { heatAsked, macrosIn } from './macros';
 export * from './spoken';
 export { commandOf, commands, dangerOf, isCommand, lineFor, meaningOf, understood, untold } from './table';

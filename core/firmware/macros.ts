@@ -1,6 +1,9 @@
-import { commands } from './table';
+import type { Declared, Meaning } from './action';
+import type { Now } from './command';
+import { families } from './families';
+import type { Spoken } from './spoken';
 
-const known = new Set(commands.map((c) => c.name));
+const known = new Set(Object.values(families).flatMap((f) => f.map((c) => c.name)));
 
 /**
  * The macros called in start or end code: lines that begin with a word that no firmware knows by itself. What they do
@@ -33,4 +36,29 @@ export function heatAsked(call: string): { bed: number[]; nozzle: number[] } {
     else if (/TEMP|TARGET|NOZZLE|EXTRUDER|HOTEND|HEAT/i.test(key!)) asked.nozzle.push(value);
   }
   return asked;
+}
+
+/** What a declared macro makes the machine do, in actions; what its words ask of the heaters counts. */
+export function macroMeaning(m: Declared, line: Spoken, now: Now): readonly Meaning[] {
+  const asked = heatAsked(line.text);
+  const nozzle = m.heatsNozzle || asked.nozzle.length > 0 ? [m.nozzle ?? asked.nozzle[0]] : [];
+  const bed = m.heatsBed || asked.bed.length > 0 ? asked.bed.slice(0, 1) : [];
+  const off = [now.tool, ...now.heated().filter((t) => t !== now.tool)];
+  return [
+    { kind: 'macro', name: m.name.toUpperCase(), text: line.text },
+    ...(m.homes ? [{ kind: 'home' } as const] : []),
+    // That it waits for what it heats is what it was declared for.
+    ...nozzle.flatMap((target) =>
+      target === undefined ? [] : [{ kind: 'heat', tool: now.tool, target, wait: m.heatsNozzle } as const],
+    ),
+    ...bed.map((target) => ({ kind: 'bed', target, wait: m.heatsBed }) as const),
+    ...(m.cools
+      ? [
+          ...off.map((tool) => ({ kind: 'heat', tool, target: 0, wait: false }) as const),
+          { kind: 'bed', target: 0, wait: false } as const,
+        ]
+      : []),
+    ...(m.pauses ? [{ kind: 'pause', name: m.name } as const] : []),
+    ...(m.moves === false ? [] : [{ kind: 'park', name: m.name } as const]),
+  ];
 }

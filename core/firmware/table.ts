@@ -2,6 +2,7 @@ import type { Action, Meaning } from './action';
 import type { Command, Now } from './command';
 import { families } from './families';
 import { dialects, firmwares, type Firmware } from './firmware';
+import { macroMeaning } from './macros';
 import { SpokenLine, type Spoken } from './spoken';
 
 /** Every command there is an entry for. */
@@ -39,15 +40,18 @@ export function understood(line: Spoken, now: Now): readonly Meaning[] {
   const why = dangerOf(name);
   if (why) return [{ kind: 'danger', name, why }];
   if (own) return own.read?.(line, now) ?? [];
+  const declared = now.macros.find((m) => m.name.toUpperCase() === name);
   // What could hurt is taken for what another firmware means by it.
   const other = byAnyName.get(name)?.read?.(line, now) ?? [];
   const hurts = other.filter((a) => a.kind === 'probe' || a.kind === 'offset' || a.kind === 'steps');
-  return hurts.length > 0 ? hurts : [{ kind: 'unknown', name, text: line.text }];
+  if (hurts.length > 0) return hurts;
+  return declared ? macroMeaning(declared, line, now) : [{ kind: 'unknown', name, text: line.text }];
 }
 
 /** Nothing said yet: the state in which a line stands by itself. */
 export const untold = (firmware: Firmware, tool = 0): Now => ({
   dialect: dialects[firmware],
+  macros: [],
   tool,
   unit: 1,
   targetOf: () => 0,

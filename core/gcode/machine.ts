@@ -1,4 +1,12 @@
-import { dialects, understood, type Firmware, type Meaning, type Now, type Spoken } from '#core/firmware';
+import {
+  dialects,
+  understood,
+  type Declared,
+  type Firmware,
+  type Meaning,
+  type Now,
+  type Spoken,
+} from '#core/firmware';
 import { lineWidthOf } from '#core/settings';
 import { roleNumber, type ChunkBuilder } from '#core/moves';
 import { arcPoints } from './arc';
@@ -45,6 +53,7 @@ export class Machine implements Now {
     private readonly words: Words,
     firmware: Firmware,
     diameter: number,
+    readonly macros: readonly Declared[] = [],
   ) {
     this.dialect = dialects[firmware];
     this.filamentArea = (Math.PI / 4) * diameter * diameter;

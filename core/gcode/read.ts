@@ -1,4 +1,4 @@
-import { SpokenLine, type Firmware } from '#core/firmware';
+import { SpokenLine, type Declared, type Firmware } from '#core/firmware';
 import { ChunkBuilder, type Chunk } from '#core/moves';
 import { annotate } from './annotations';
 import { Machine } from './machine';
@@ -6,6 +6,8 @@ import { ascii, Words } from './words';
 
 export interface ReadOptions {
   firmware?: Firmware;
+  /** What was said of macros: only so is it known what they do. */
+  macros?: readonly Declared[];
   /** Diameter of the filament, mm, for line widths. */
   diameter?: number;
   /** Moves in a chunk at most. */
@@ -58,7 +60,13 @@ export class GcodeReader {
 
   constructor(sink: (chunk: Chunk) => void, options: ReadOptions = {}) {
     this.builder = new ChunkBuilder(sink, options.capacity);
-    this.machine = new Machine(this.builder, this.words, options.firmware ?? 'marlin', options.diameter ?? 1.75);
+    this.machine = new Machine(
+      this.builder,
+      this.words,
+      options.firmware ?? 'marlin',
+      options.diameter ?? 1.75,
+      options.macros,
+    );
   }
 
   /** Reads the next slice of the file. */

@@ -133,6 +133,7 @@ export class GcodeWriter {
     const { tool, nozzle } = this.state;
     return {
       dialect: this.options.dialect,
+      macros: [],
       tool,
       unit: 1,
       targetOf: (other) => (other === tool ? nozzle : 0),

@@ -42,9 +42,10 @@ export function* safetyOf(bytes: Bytes, context: Context, lifted: readonly strin
 /** The other half: what the file does. The halves know nothing of one another, so that two workers can share them. */
 export function* inspectOnly(bytes: Bytes, context: Context, plan?: Planned): Job<Inspection> {
   const look = new Look(context, plan);
-  const { firmware } = context.printer;
+  const { firmware, macros } = context.printer;
   const { summary, recognised } = yield* namedMoves(bytes, (chunk) => look.take(chunk), {
     firmware,
+    macros,
     diameter: context.filament.diameter,
     stage: 'reading back',
   });

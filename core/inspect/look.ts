@@ -9,6 +9,7 @@ import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
 import type { Planned } from '#core/trial';
 import { Crossings } from './crossings';
+import { Doubts } from './doubts';
 import { fileFindings, find, lateFindings, layerFindings, type Late } from './findings';
 import type { CellReport, Inspection, LayerReport } from './inspection';
 import { Objects } from './objects';
@@ -70,6 +71,7 @@ export class Look {
   private pending = 0;
   private readonly crossings = new Crossings();
   private readonly trail: Trail;
+  private readonly doubts: Doubts;
   /** Whether a factor is read off what is printed of a cell as a whole. */
   private readonly gathers: boolean;
   /** By layer: how much filament was pushed under each share of the fan. */
@@ -97,6 +99,7 @@ export class Look {
     this.factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
     this.gathers = this.factors.some((f) => f.read);
     this.trail = new Trail(this.area);
+    this.doubts = new Doubts(this.factors.map((f) => f.id));
     if (!plan) this.objects = new Objects(context);
     for (const place of plan?.built.places ?? []) {
       this.tallies.set(place.cell, {
@@ -195,6 +198,7 @@ export class Look {
   private command(c: Command): void {
     this.told = true;
     this.setting(c);
+    this.doubts.said(c, this.layer !== undefined);
     if (c.kind === 'tool') {
       this.tool = c.to;
       this.trail.change(c.to);
@@ -209,6 +213,20 @@ export class Look {
         this.result_.heating += seconds;
         for (const [tool, other] of this.heaters) if (tool !== c.tool) other.pass(seconds);
       }
+    } else if (c.kind === 'settle') {
+      for (const [tool, heater] of this.heaters)
+        if (c.heater !== 'bed' && c.heater !== 'chamber' && (c.tool ?? tool) === tool)
+          this.result_.heating += heater.wait();
+    } else if (c.kind === 'pause') {
+      if (this.layer)
+        this.result_.findings.push({
+          code: 'inspect.pause',
+          severity: 'note',
+          line: c.line,
+          z: this.layer.z,
+          cell: this.layer.cell,
+          message: `the print pauses here (${c.name})`,
+        });
     } else if (c.kind === 'dwell') {
       this.result_.time += c.seconds;
       this.pass(c.seconds);
@@ -377,6 +395,7 @@ export class Look {
     tally.time += t;
     if (prints) {
       tally.length += chunk.moves.e[i]!;
+      this.doubts.laid(tally.place.cell);
       tally.layers.add(this.result_.layers.length - 1);
       const b = tally.box;
       const { x, y } = chunk.moves;
@@ -434,6 +453,9 @@ export class Look {
     r.cells = (this.plan?.cells ?? []).map((cell) => this.cellReport(cell.id, cell.levels));
     r.evenness = evennessOf(r.layers);
     r.waste = ((r.roles['purge']?.volume ?? 0) * this.context.filament.density) / 1000;
+    const labels = new Map((this.plan?.cells ?? []).map((c) => [c.id, c.label]));
+    for (const { message, line } of this.doubts.words((cell) => labels.get(cell) ?? ''))
+      r.findings.push({ code: 'inspect.not-proven', severity: 'warn', line, z: 0, cell: -1, message });
     lateFindings(r, this.factors, this.late);
     layerFindings(r, this.factors, this.plan);
     if (this.objects) {
@@ -459,6 +481,11 @@ export class Look {
       layerTime: times.length > 0 ? times.reduce((a, b) => a + b, 0) / times.length : 0,
       crossings: this.crossings.cell(id),
     };
+    const notProven = this.doubts.of(id);
+    if (notProven.length > 0) {
+      report.ok = false;
+      report.notProven = notProven;
+    }
     for (const factor of this.factors) {
       const read = factor.read && this.readCell(factor, tally);
       // What such a print cannot show (the spacing of columns) is left open.

@@ -55,18 +55,24 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   return yield* finished(writer.finish(), plan.value, notes.value, today);
 }
 
-/** Bytes → checked, read back, reported. `notes` are of our own planning; a file of other origin has none. */
+/**
+ * Bytes → checked, read back, reported. `notes` are of our own planning; a file of other origin has none.
+ *
+ * @param amend corrects what reading back showed, before it is reported, by what only the caller knows
+ */
 export function* finished(
   bytes: Uint8Array,
   plan: Planned,
   notes: ToolpathNotes | undefined,
   today: string | undefined,
+  amend: (seen: Inspection) => void = () => undefined,
 ): Job<Made> {
   const { context, lifted } = plan.trial;
   const file = yield* check(bytes, { ...context, lifted, ...(!notes && { foreign: true }) });
   if (!file.ok) return file;
   const inspection = yield* inspect(bytes, context, plan);
   if (!inspection.ok) return inspection;
+  amend(inspection.value);
   return done({
     file: file.value,
     inspection: inspection.value,

@@ -27,13 +27,12 @@ export const commands: RuleFamily = {
           );
         return;
       case 'unknown':
-        if (!belief.macro(c.name))
-          say(
-            'check.unknown',
-            c.line,
-            `what “${c.text.slice(0, 40)}” does is not known`,
-            'take it out, or name the macro and say what it does with the printer',
-          );
+        say(
+          'check.unknown',
+          c.line,
+          `what “${c.text.slice(0, 40)}” does is not known`,
+          'take it out, or name the macro and say what it does with the printer',
+        );
     }
   },
 };

@@ -44,6 +44,7 @@ export const heat: RuleFamily = {
             `heat it to at most ${HOTTEST_CHAMBER} °C`,
           );
         return;
+      case 'macro':
       case 'unknown': {
         // What a macro hands on to heaters is held to their limits, whatever it does with it.
         const asked = heatAsked(c.text);
@@ -65,8 +66,7 @@ export const heat: RuleFamily = {
       );
   },
   ended(belief, line, say) {
-    const { lastMacro } = belief;
-    const unless = lastMacro && !belief.macro(lastMacro) ? `, unless ${lastMacro} switches it off` : '';
+    const unless = belief.unsaid ? `, unless ${belief.unsaid} switches it off` : '';
     for (const [tool, target] of belief.target)
       if (target > 0)
         say(

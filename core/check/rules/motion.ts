@@ -20,10 +20,6 @@ export const motion: RuleFamily = {
       case 'probe':
         if (stands) say('check.homing-late', c.line, late(`${c.name} probes the bed`), lower);
         return;
-      case 'unknown':
-        if (stands && belief.macro(c.name)?.homes && printer.bed.shape === 'rectangle')
-          say('check.homing-late', c.line, late('Z is homed'), lower);
-        return;
       case 'position':
         if (c.axes.x !== undefined || c.axes.y !== undefined || c.axes.z !== undefined)
           say('check.offset', c.line, 'the coordinates are shifted (G92 with X, Y or Z)', 'reset only E');

@@ -12,7 +12,6 @@ const manners = new Set([
   'check.modes',
   'check.tool-state',
   'check.tool-unsaid',
-  'check.unknown',
   'check.fan',
   'check.units',
   'check.offset',
@@ -36,6 +35,8 @@ export class Report {
   add(code: string, line: number, wrong: string | (() => string), right: string): void {
     const count = (this.seen.get(code) ?? 0) + 1;
     this.seen.set(code, count);
+    // What is not known of a file of other origin is told with its counts by who reads it.
+    if (this.foreign && code === 'check.unknown') return;
     const manner = this.foreign && manners.has(code);
     if (manner ? count > 1 : count > MOST_LINES || this.faults.length >= MOST_FAULTS) return;
     const what = typeof wrong === 'string' ? wrong : wrong();

@@ -16,15 +16,10 @@ const byName = new Map<Firmware, ReadonlyMap<string, Command>>(
 const byAnyName = new Map(commands.map((c) => [c.name, c]));
 
 const toolName = /^T\d/;
-const numbered = /^[GMT]\d/;
 
 /** The entry of a command, as a firmware takes it; undefined where it does not know it. */
 export const commandOf = (name: string, firmware: Firmware): Command | undefined =>
   byName.get(firmware)?.get(toolName.test(name) ? 'T' : name);
-
-/** Whether any firmware at all knows a command: no macro can be told to do otherwise. */
-export const isCommand = (name: string): boolean =>
-  numbered.test(name) && byAnyName.has(toolName.test(name) ? 'T' : name);
 
 /** Why a command must not stand in a file, whatever the firmware and whatever a macro of that name may do. */
 export function dangerOf(name: string): string | undefined {

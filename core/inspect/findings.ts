@@ -97,6 +97,19 @@ export function fileFindings(result: Inspection, context: Context): void {
   }
 }
 
+/** So many names are listed in one sentence. */
+const MOST_NAMED = 8;
+
+/** What a file calls of which nobody has said what it does: every name with its count. */
+export function unknownFinding(result: Inspection): void {
+  const names = Object.entries(result.unknown).map(([name, n]) => `${name} (${n === 1 ? 'once' : `${n} times`})`);
+  if (names.length === 0) return;
+  const more = names.length - MOST_NAMED;
+  const said = more > 0 ? [...names.slice(0, MOST_NAMED), `${more} more`] : names;
+  const message = `what ${listed(said)} ${names.length > 1 ? 'do' : 'does'} is not known`;
+  result.findings.push({ code: 'inspect.unknown', severity: 'note', line: 0, z: 0, cell: -1, message });
+}
+
 /** Adds a finding at the first layer of its cell. */
 export function find(
   result: Inspection,

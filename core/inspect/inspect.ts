@@ -2,6 +2,7 @@ import { done, type Bytes, type Fault, type Job } from '#core/base';
 import { findings as safetyFindings } from '#core/check';
 import type { Context } from '#core/context';
 import type { Planned } from '#core/trial';
+import { unknownFinding } from './findings';
 import type { Finding, Inspection } from './inspection';
 import { Look } from './look';
 import { namedMoves, namesItsLines } from './named-moves';
@@ -60,5 +61,6 @@ export function* inspectOnly(bytes: Bytes, context: Context, plan?: Planned): Jo
     result.walls = recognised.wallCount;
   }
   result.unknown = summary.unknown;
+  unknownFinding(result);
   return done(result);
 }

@@ -6,7 +6,7 @@ import { effectsOf } from './compare';
 import { weighedCosts } from './costs';
 import { alike, cellScores, varianceOf, type CellScore, type Weights } from './scores';
 import { surfaceOf } from './surface';
-import type { Choice, Flag, Settled, SettleOptions, Swept } from './settled';
+import type { Choice, Settled, SettleOptions, Swept } from './settled';
 import { voidsOf } from './voids';
 
 const NEAR = 0.25;

@@ -26,6 +26,9 @@ function extruderSpeed(belief: Belief, line: number, speed: number, say: Say): v
   );
 }
 
+/** Whether what leaves the nozzle at this height hangs free of what is printed. */
+const hangsFree = ({ extruded, highest }: Belief, z: number) => extruded === 0 || z >= highest + CLEAR_OF_PRINT;
+
 function inPlace(step: Step, belief: Belief, back: number, say: Say): void {
   const { line, e, speed, length, z } = step;
   const { foreign, printer } = belief.context;
@@ -34,9 +37,8 @@ function inPlace(step: Step, belief: Belief, back: number, say: Say): void {
   const free = belief.extruded === 0 && z >= FREE_HEIGHT && speed <= FREE_SPEED && e <= FREE_PIECE;
   const most = free ? MOST_FREE : MOST_IN_PLACE;
   if (pushed > most) {
-    const hangs = foreign === true && (belief.extruded === 0 || z >= belief.highest + CLEAR_OF_PRINT);
     say(
-      hangs ? 'check.purge' : 'check.blob',
+      foreign && hangsFree(belief, z) ? 'check.purge' : 'check.blob',
       line,
       () => `${show(pushed)} mm of filament is pushed in one place`,
       `push at most ${most} mm without moving`,
@@ -146,7 +148,7 @@ export const extrusion: RuleFamily = {
     if (e < 0) {
       if (back - e > LONGEST_RETRACTION)
         say(
-          context.foreign && (belief.extruded === 0 || z >= belief.highest) ? 'check.unload' : 'check.retraction',
+          context.foreign && hangsFree(belief, z) ? 'check.unload' : 'check.retraction',
           line,
           () => `${show(back - e)} mm of filament is drawn back`,
           `draw back at most ${LONGEST_RETRACTION} mm`,

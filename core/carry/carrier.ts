@@ -1,5 +1,5 @@
 import { show } from '#core/base';
-import { figure, lineFor, uncommented, type Action } from '#core/firmware';
+import { figure, lineFor, SpokenLine, toldAt, uncommented, type Action, type Now } from '#core/firmware';
 import { toldBy } from '#core/factors';
 import { roleNumber } from '#core/moves';
 import { Output } from './output';
@@ -30,6 +30,8 @@ export class Carrier {
   private readonly state: StateKey | undefined;
   private readonly drawsBack: boolean;
   private readonly own = new Map<string, number>();
+  /** What each tool’s nozzle was told last in the new file, °C. */
+  private readonly hot = new Map<number, number>();
   private bound = 0;
   private cell = -1;
   private added = 0;
@@ -70,7 +72,7 @@ export class Carrier {
     // What is drawn back must be pushed forward again by as much: so that changes only once that is done.
     const holdsFrom = (b: Survey['bounds'][number]) => (this.drawsBack ? b.prints : b.line);
     while (this.bound < seen.bounds.length && holdsFrom(seen.bounds[this.bound]!) <= number)
-      this.enter(seen.bounds[this.bound++]!.cell);
+      this.enter(seen.bounds[this.bound++]!);
     if (number === 1 && this.drawsBack && seen.untold) this.restore();
     const before = { e: walker.logicalE, z: walker.z };
     const step = walker.step(textOf(bytes, from, to));
@@ -82,12 +84,19 @@ export class Carrier {
       this.changed++;
     }
     if (step.sets) this.own.set(`${step.sets.key} ${step.sets.key === 'heat' ? step.sets.tool : ''}`, step.sets.value);
+    if (step.sets?.key === 'heat' && !(text !== undefined && seen.heats.has(number)))
+      this.hot.set(step.sets.tool, step.sets.value);
     if (!state || this.cell < 0 || number >= seen.last) {
       if (number === seen.last) this.leave();
       return;
     }
-    const overrides = step.sets?.key === state && (state !== 'heat' || step.sets.tool === walker.tool);
-    if (step.kind === 'tool' || (overrides && !seen.standby.has(number))) this.assert(step.sets?.waits ?? false);
+    const heats = state === 'heat';
+    // What is told anew before anything is printed needs no answer.
+    const overrides = step.sets?.key === state && (!heats || seen.heats.has(number)) && text === undefined;
+    if (
+      heats ? step.kind === 'tool' || (overrides && step.sets!.tool === walker.tool) : step.kind === 'tool' || overrides
+    )
+      this.assert(step.sets?.waits ?? false);
   }
 
   result(): Carried {
@@ -95,9 +104,10 @@ export class Carrier {
     return { bytes: this.out.result(), added: this.added, changed: this.changed, remarks: this.remarks };
   }
 
-  private enter(cell: number): void {
+  private enter({ cell, tool }: Survey['bounds'][number]): void {
     this.cell = cell;
-    if (!this.state) return;
+    // A tool that is put away before anything is printed is not told; the one that is taken will be.
+    if (!this.state || (this.state === 'heat' && tool !== this.walker.tool)) return;
     if (cell >= 0) this.assert(false);
     else this.restore();
   }
@@ -115,6 +125,7 @@ export class Carrier {
 
   private assert(waits: boolean): void {
     const level = this.levels.get(this.cell)!;
+    if (this.state === 'heat' && !waits && this.hot.get(this.walker.tool) === level) return;
     const own = this.state === 'drawing' ? this.ownDrawn() : undefined;
     if (!own) this.say(level, waits);
     else
@@ -139,10 +150,40 @@ export class Carrier {
   }
 
   private say(told: Told, waits: boolean): void {
-    // What was waited for before may have been hotter: wait both ways.
-    const now = { ...this.walker, dialect: this.walker.dialect, macros: [], targetOf: () => 0, heated: () => [] };
-    this.out.text(`${lineFor(actionOf(this.state!, told, waits, this.walker.tool), now) ?? ''}\n`);
+    const { tool } = this.walker;
+    this.out.text(`${lineFor(actionOf(this.state!, told, waits, tool), this.now) ?? ''}\n`);
+    if (this.state === 'heat' && typeof told === 'number') this.hot.set(tool, told);
     this.added++;
+  }
+
+  /** What the new file has said so far. */
+  private get now(): Now {
+    const { dialect, tool, unit } = this.walker;
+    return {
+      dialect,
+      macros: [],
+      tool,
+      unit,
+      targetOf: (other) => this.hot.get(other) ?? 0,
+      heated: () => [...this.hot.keys()],
+    };
+  }
+
+  /** A line of the file that heats, with the level of the cell in which its tool prints under it. */
+  private heating(step: Step, number: number): string | undefined {
+    const cell = this.seen.heats.get(number);
+    const level = cell === undefined ? undefined : this.levels.get(cell);
+    const { sets } = step;
+    if (this.state !== 'heat' || sets?.key !== 'heat' || level === undefined) return undefined;
+    const at = toldAt(new SpokenLine(step.text), this.walker.dialect.id);
+    if (!at) return undefined;
+    const was = this.hot.get(sets.tool) ?? 0;
+    this.hot.set(sets.tool, level);
+    // S alone would not wait for a nozzle that has to cool.
+    const letter = sets.waits && !this.walker.dialect.waitsBothWays && (level < was || was === 0) && at.letter === 'S';
+    const { text } = step;
+    const head = letter ? text.slice(0, at.from).replace(/S(\s*)$/i, 'R$1') : text.slice(0, at.from);
+    return head + figure(level, 1) + text.slice(at.to);
   }
 
   /** The line as it has to be now; undefined where it stays. */
@@ -151,6 +192,7 @@ export class Carrier {
       this.e = this.walker.logicalE;
       return undefined;
     }
+    if (step.sets) return this.heating(step, number);
     if (!/^G[0-3]$/.test(step.code)) return undefined;
     const edits: { at: [number, number]; text: string }[] = [];
     const level = this.cell >= 0 && number <= this.seen.last ? this.levels.get(this.cell)! : undefined;

@@ -1,6 +1,6 @@
 import type { Action, Declared, Meaning } from './action';
 import type { Dialect, Firmware } from './firmware';
-import type { Spoken } from './spoken';
+import type { Spoken, SpokenLine } from './spoken';
 
 /** What has been said before, as far as a line rests on it. */
 export interface Now {
@@ -17,6 +17,13 @@ export interface Now {
   heated(): readonly number[];
 }
 
+/** Where a figure stands in a line, and the letter or word before it. */
+export interface Place {
+  from: number;
+  to: number;
+  letter: string;
+}
+
 /** One command: all that any part of the program knows of it. */
 export interface Command {
   /** As it is spelt: `M104`, `SET_FAN_SPEED`; `T` stands for every tool. */
@@ -29,11 +36,31 @@ export interface Command {
   danger?: true;
   /** What a line of it means; left out where it has no bearing on motion, heat, fans or limits. */
   read?(line: Spoken, now: Now): readonly Meaning[];
+  /** Where the figure stands that it tells; left out where that is of no use. */
+  told?(line: SpokenLine): Place | undefined;
   /** The line that says an action by this command; undefined where it is not the command for it. */
   write?(action: Action, now: Now): string | undefined;
   /** Lines for tests, each as a person would write it. */
   examples: readonly string[];
 }
+
+/** The place of the figure behind the first of some letters that the line has. */
+export const behind =
+  (...letters: string[]) =>
+  (line: SpokenLine): Place | undefined => {
+    const letter = letters.find((l) => line.get(l) !== undefined);
+    return letter === undefined ? undefined : { ...line.words[letter]!, letter };
+  };
+
+/** The place of the figure behind `NAME=`. */
+export const after =
+  (name: string) =>
+  (line: SpokenLine): Place | undefined => {
+    const found = new RegExp(`\\s${name}\\s*=\\s*`, 'i').exec(line.line);
+    const from = found ? found.index + found[0].length : -1;
+    const figure = /^[-+]?[\d.]+/.exec(line.line.slice(from))?.[0];
+    return found && figure ? { from, to: from + figure.length, letter: name } : undefined;
+  };
 
 /** A figure as it is written: so many decimals at most, without zeros at the end. */
 export const figure = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)));

@@ -1,5 +1,5 @@
 import type { Action, Meaning } from './action';
-import type { Command, Now } from './command';
+import type { Command, Now, Place } from './command';
 import { families } from './families';
 import { dialects, firmwares, type Firmware } from './firmware';
 import { macroMeaning } from './macros';
@@ -42,6 +42,10 @@ export function understood(line: Spoken, now: Now): readonly Meaning[] {
   if (hurts.length > 0) return hurts;
   return declared ? macroMeaning(declared, line, now) : [{ kind: 'unknown', name, text: line.text }];
 }
+
+/** Where a line has the figure that it tells. */
+export const toldAt = (line: SpokenLine, firmware: Firmware): Place | undefined =>
+  commandOf(line.name, firmware)?.told?.(line);
 
 /** Nothing said yet: the state in which a line stands by itself. */
 export const untold = (firmware: Firmware, tool = 0): Now => ({

@@ -1,5 +1,5 @@
 import type { Meaning } from '../action';
-import { axesOf, figure, forbidden, harmless, type Command } from '../command';
+import { axesOf, behind, figure, forbidden, harmless, type Command } from '../command';
 import { figureOf, listOf } from '../spoken';
 import { toolHeat } from './heat';
 
@@ -103,6 +103,7 @@ export const extrusion: readonly Command[] = [
         return [{ kind: 'offset', name: 'G10', axes: axesOf(line, 'XYZ'), adds: false, tool: line.get('P') ?? 0 }];
       return [{ kind: 'draw', back: true }];
     },
+    told: behind('S'),
     write: (a) => (a.kind === 'draw' && a.back ? 'G10' : undefined),
     examples: ['G10', 'G10 P1 S235 R150'],
   },

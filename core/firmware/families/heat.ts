@@ -1,5 +1,5 @@
 import type { Meaning } from '../action';
-import { figure, forbidden, type Command, type Now } from '../command';
+import { after, behind, figure, forbidden, type Command, type Now } from '../command';
 import { figureOf, type Spoken } from '../spoken';
 
 const nozzle = (name: 'M104' | 'M109', does: string): Command => ({
@@ -21,6 +21,7 @@ const nozzle = (name: 'M104' | 'M109', does: string): Command => ({
     const letter = a.wait && own && !now.dialect.waitsBothWays && (a.target < was || was === 0) ? 'R' : 'S';
     return `${name}${own ? '' : ` T${a.tool}`} ${letter}${figure(a.target, 1)}`;
   },
+  told: behind('S', 'R'),
   examples: [`${name} S240`, `${name} T1 S215.5`, `${name} R200`],
 });
 
@@ -79,6 +80,7 @@ export const heat: readonly Command[] = [
     of: ['reprap'],
     does: 'sets the temperatures of a tool',
     read: toolHeat,
+    told: behind('S'),
     write: (a, now) =>
       a.kind === 'standby' && now.dialect.id === 'reprap' ? `M568 P${a.tool} R${figure(a.target, 1)}` : undefined,
     examples: ['M568 P1 S235 R150', 'M568 S240'],
@@ -108,6 +110,7 @@ export const heat: readonly Command[] = [
         ? [{ kind: 'heat', tool: which.tool!, target, wait: false }]
         : [{ kind: which.heater, target, wait: false }];
     },
+    told: after('TARGET'),
     examples: [
       'SET_HEATER_TEMPERATURE HEATER=extruder TARGET=240',
       'SET_HEATER_TEMPERATURE HEATER=heater_bed TARGET=80',

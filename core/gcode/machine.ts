@@ -103,7 +103,9 @@ export class Machine implements Now {
     if (e > 0 && flat > 0) {
       role = this.role >= 0 ? this.role : roleNumber.other;
       if (z !== this.layerZ) {
-        this.layerHeight = z > this.layerZ ? z - this.layerZ : z;
+        // A line that climbs as it is laid, by less than it is thick, lies on the turn before: it keeps its height.
+        const climbs = dz > 0 && z - this.layerZ < this.layerHeight;
+        if (!climbs) this.layerHeight = z > this.layerZ ? z - this.layerZ : z;
         this.layerZ = z;
       }
       // Within a layer some lines may lie a little above or below its height.

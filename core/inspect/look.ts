@@ -82,6 +82,8 @@ export class Look {
   private x = 0;
   private y = 0;
   private z = 0;
+  /** Whether filament is being drawn back. */
+  private drawing = false;
   /** What is in force for each tool that prints on the layer in hand. */
   private readonly ofTools = new Map<number, NonNullable<LayerReport['tools']>[number]>();
   /** The height that the layer in hand says it has, mm. */
@@ -134,7 +136,7 @@ export class Look {
       const prints = e > 0 && flat > 0;
       const state = states[moves.state[i]!]!;
       if (prints && (this.told || state !== this.state)) this.force(state);
-      const begins = prints && (!this.layer || (this.marks ? this.fresh : Math.abs(z - this.layer.z) > 1e-4));
+      const begins = prints && this.begins(z, z - this.z);
       if (prints) {
         if (begins) this.newLayer(z, moves.height[i]!, moves.line[i]!);
         const b = r.bounds;
@@ -159,10 +161,12 @@ export class Look {
         r.travel.length += flat;
         this.crossings.travel(this.x, this.y, x, y, this.cellAt((x + this.x) / 2, (y + this.y) / 2)?.place.cell ?? -1);
       }
-      if (e < 0) {
+      // Drawn back in several pieces, as while wiping, it is one retraction.
+      if (e < 0 && !this.drawing) {
         r.travel.retractions++;
         if (this.layer) this.layer.retractions++;
       }
+      if (e !== 0) this.drawing = e < 0;
       if (prints) {
         const flow = ((e * this.area) / Math.sqrt(flat * flat + (z - this.z) ** 2)) * peak[i]!;
         const layer = this.layer!;
@@ -313,6 +317,15 @@ export class Look {
   private pass(seconds: number): number {
     for (const heater of this.heaters.values()) heater.pass(seconds);
     return this.heaterOf(this.tool).temperature;
+  }
+
+  /** Whether a line begins a layer; one that climbs as it is laid begins one with every turn. */
+  private begins(z: number, rise: number): boolean {
+    const { layer } = this;
+    if (!layer) return true;
+    if (this.marks) return this.fresh;
+    const up = z - layer.z;
+    return rise > 0 && up > 0 ? up >= layer.height - 1e-4 : Math.abs(up) > 1e-4;
   }
 
   private newLayer(z: number, height: number, line: number): void {

@@ -77,7 +77,12 @@ export class Carrier {
     const before = { e: walker.logicalE, z: walker.z };
     const step = walker.step(textOf(bytes, from, to));
     const text = this.rewritten(step, number, before.e);
-    if (text === undefined) this.out.bytes(bytes, from, next);
+    if (seen.numbered && step.code !== '') {
+      // Numbers and checksums would not fit any more; a file from a card needs neither.
+      this.out.text(unnumbered(text ?? step.text));
+      this.out.bytes(bytes, to, next);
+      if (text !== undefined) this.changed++;
+    } else if (text === undefined) this.out.bytes(bytes, from, next);
     else {
       this.out.text(text);
       this.out.bytes(bytes, to, next);
@@ -228,7 +233,12 @@ export class Carrier {
     // Nothing differs: neither this step nor, where E is absolute, what went before.
     if (share === 1 && (!absolute || Math.abs(was - e0) < 1e-9)) return;
     const value = (absolute ? this.e : pushed) / this.walker.unit;
-    edits.push({ at: [word.from, word.to], text: figure(value, 5) });
+    edits.push({ at: [word.from, word.to], text: figure(value, this.digits(5)) });
+  }
+
+  /** Decimals of a length as fine as so many in mm. */
+  private digits(mm: number): number {
+    return this.walker.unit > 1 ? mm + 2 : mm;
   }
 
   /** Keeps count of the retractions, as the first reading did. */
@@ -264,7 +274,7 @@ export class Carrier {
     let want = step.feed;
     if (this.sweep.factor === 'retraction-speed') {
       const own =
-        this.drawing && (step.kind === 'retract' || step.kind === 'push')
+        this.drawing && (step.kind === 'push' || (step.kind === 'retract' && !step.words['X'] && !step.words['Y']))
           ? this.seen.retractions[this.group]
           : undefined;
       const speed = own && this.levels.get(own.cell);
@@ -284,7 +294,7 @@ export class Carrier {
     }
     if (want === this.feed && !word) return;
     this.feed = want;
-    const text = figure(want / this.walker.unit, 3);
+    const text = figure(want / this.walker.unit, this.digits(3));
     if (word && !Number.isNaN(word.value)) edits.push({ at: [word.from, word.to], text });
     else edits.push({ at: [endOf(step), endOf(step)], text: ` F${text}` });
   }
@@ -305,23 +315,40 @@ export class Carrier {
       ? word.value + (to - step.z) / this.walker.unit
       : (to - this.z) / this.walker.unit;
     this.z = to;
-    if (Math.abs(value - word.value) > 1e-9) edits.push({ at: [word.from, word.to], text: figure(value, 4) });
+    if (Math.abs(value - word.value) > 1e-9)
+      edits.push({ at: [word.from, word.to], text: figure(value, this.digits(4)) });
   }
 
   private height(step: Step, level: number | undefined, edits: { at: [number, number]; text: string }[]): void {
     if (this.sweep.factor !== 'z-offset') return;
     const shift = level ?? 0;
     const word = step.words['Z'];
-    if (word && !Number.isNaN(word.value)) {
-      if (shift !== 0) edits.push({ at: [word.from, word.to], text: figure(word.value + shift / this.walker.unit, 4) });
+    const moves = step.kind === 'travel' || step.kind === 'print';
+    if (!this.walker.absolute) {
+      // In relative steps what differs is added once, and never on a push in place.
+      if (shift === this.shift || !moves) return;
+      const more = (shift - this.shift) / this.walker.unit;
       this.shift = shift;
-    } else if (shift !== this.shift && (step.kind === 'travel' || step.kind === 'print')) {
+      if (word && !Number.isNaN(word.value))
+        edits.push({ at: [word.from, word.to], text: figure(word.value + more, this.digits(4)) });
+      else edits.push({ at: [endOf(step), endOf(step)], text: ` Z${figure(more, this.digits(4))}` });
+    } else if (word && !Number.isNaN(word.value)) {
+      if (shift !== 0)
+        edits.push({ at: [word.from, word.to], text: figure(word.value + shift / this.walker.unit, this.digits(4)) });
+      this.shift = shift;
+    } else if (shift !== this.shift && moves) {
       // Never on a push in place: there the feed is that of the filament.
       this.shift = shift;
-      edits.push({ at: [endOf(step), endOf(step)], text: ` Z${figure((step.z + shift) / this.walker.unit, 4)}` });
+      edits.push({
+        at: [endOf(step), endOf(step)],
+        text: ` Z${figure((step.z + shift) / this.walker.unit, this.digits(4))}`,
+      });
     }
   }
 }
+
+/** A line without its number and checksum. */
+const unnumbered = (text: string): string => text.replace(/^\s*N\s*\d+\s*/i, '').replace(/\s*\*\s*\d+(?=\s*(;|$))/, '');
 
 /** Where the words of a line end, before its comment. */
 const endOf = ({ text }: Step): number => uncommented(text).trimEnd().length;

@@ -34,8 +34,8 @@ export interface Survey {
   last: number;
   roles: Uint8Array | undefined;
   total: number;
-  relativeAxes: boolean;
-  checksums: boolean;
+  /** Whether its lines carry numbers or checksums. */
+  numbered: boolean;
   /** How often the firmware draws back within the bands. */
   firmwareRetractions: number;
   /** Whether the firmware draws back by a length that the file has not said. */
@@ -57,8 +57,7 @@ export function* survey(
     last: 0,
     roles: undefined,
     total: 0,
-    relativeAxes: false,
-    checksums: false,
+    numbered: false,
     firmwareRetractions: 0,
     untold: false,
   };
@@ -75,13 +74,12 @@ export function* survey(
     number++;
     const step = walker.step(textOf(bytes, from, to));
     const band = finder.next(step);
-    if (/\*\d+\s*$/.test(uncommented(step.text))) seen.checksums = true;
+    seen.numbered ||= /^\s*N\s*\d|\*\s*\d+\s*$/i.test(uncommented(step.text));
     if (step.draws === 'back') {
       if (cell >= 0) seen.firmwareRetractions++;
       seen.untold ||= walker.drawn.length === undefined;
     }
     if (step.kind === 'print') {
-      if (!walker.absolute) seen.relativeAxes = true;
       if (way) {
         const base = Math.max(laid, step.z);
         seen.ways.push({ base, lifted: way.highest > base + LIFT, cell });

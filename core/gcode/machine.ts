@@ -8,7 +8,7 @@ import {
   type Spoken,
 } from '#core/firmware';
 import { lineWidthOf } from '#core/settings';
-import { roleNumber, type ChunkBuilder } from '#core/moves';
+import { Layering, roleNumber, type ChunkBuilder } from '#core/moves';
 import { arcPoints } from './arc';
 import type { Words } from './words';
 
@@ -40,8 +40,7 @@ export class Machine implements Now {
   tool = 0;
   private readonly targets = new Map<number, number>();
   private readonly advances = new Map<number, number>();
-  private layerZ = 0;
-  private layerHeight = 0;
+  private readonly layering = new Layering();
   /** How the firmware draws back, as far as the file has said it, and the tools that it has drawn back. */
   private readonly drawing = { length: 0, speed: 35, extra: 0, lift: 0 };
   private readonly drawn = new Set<number>();
@@ -102,15 +101,10 @@ export class Machine implements Now {
     const flat = dx * dx + dy * dy;
     if (e > 0 && flat > 0) {
       role = this.role >= 0 ? this.role : roleNumber.other;
-      if (z !== this.layerZ) {
-        // A line that climbs as it is laid, by less than it is thick, lies on the turn before: it keeps its height.
-        const climbs = dz > 0 && z - this.layerZ < this.layerHeight;
-        if (!climbs) this.layerHeight = z > this.layerZ ? z - this.layerZ : z;
-        this.layerZ = z;
-      }
+      this.layering.begins(z, dz);
       // Within a layer some lines may lie a little above or below its height.
-      height = this.mark ? this.mark.height + z - this.mark.z : this.layerHeight;
-      if (!(height > 0)) height = this.layerHeight;
+      height = this.mark ? this.mark.height + z - this.mark.z : this.layering.height;
+      if (!(height > 0)) height = this.layering.height;
       const area = (e * this.filamentArea) / Math.sqrt(flat + dz * dz);
       width = height > 0 ? lineWidthOf(area, height) : 0;
     } else if (e !== 0 && flat === 0 && dz === 0) role = e < 0 ? roleNumber.retract : roleNumber.unretract;

@@ -3,7 +3,7 @@ import { costOf, filamentArea, filamentOf, massOf, type Context } from '#core/co
 import { factorOf, type Factor, type Reach } from '#core/factors';
 import { inPolygons } from '#core/geometry';
 import { HeaterModel, limitsOf, Timer } from '#core/motion';
-import { roleAt, roleNumber, type Chunk, type Command, type MachineState } from '#core/moves';
+import { Layering, roleAt, roleNumber, type Chunk, type Command, type MachineState } from '#core/moves';
 import { levelSettings, widestStep } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
@@ -69,6 +69,7 @@ export class Look {
   private unsaid = true;
   private inForce = { tool: 0, nozzle: 0, fan: 0, advance: 0, acceleration: 0 };
   private pending = 0;
+  private readonly layering = new Layering();
   private readonly crossings = new Crossings();
   private readonly trail: Trail;
   private readonly doubts: Doubts;
@@ -319,13 +320,10 @@ export class Look {
     return this.heaterOf(this.tool).temperature;
   }
 
-  /** Whether a line begins a layer; one that climbs as it is laid begins one with every turn. */
+  /** Whether a line begins a layer: as the file marks them, or by height. */
   private begins(z: number, rise: number): boolean {
-    const { layer } = this;
-    if (!layer) return true;
-    if (this.marks) return this.fresh;
-    const up = z - layer.z;
-    return rise > 0 && up > 0 ? up >= layer.height - 1e-4 : Math.abs(up) > 1e-4;
+    const up = this.layering.begins(z, rise);
+    return !this.layer || (this.marks ? this.fresh : up);
   }
 
   private newLayer(z: number, height: number, line: number): void {
@@ -333,7 +331,8 @@ export class Look {
     this.endWalls();
     this.ofTools.clear();
     this.unsaid = true;
-    if (this.marks) {
+    if (!this.marks) z = this.layering.z;
+    else {
       // The first line of a layer may lie a little beside its height.
       height += this.marked - z;
       z = this.marked;

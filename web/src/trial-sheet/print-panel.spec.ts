@@ -52,7 +52,11 @@ describe('under Print', () => {
     pool.said.next({
       result: {
         ok: true,
-        value: { report, bytes: new Uint8Array(2_400_000), inspection: { cells: [], unknown: {} } } as unknown as MadeFile,
+        value: {
+          report,
+          bytes: new Uint8Array(2_400_000),
+          inspection: { cells: [], unknown: {} },
+        } as unknown as MadeFile,
       },
     });
     pool.said.complete();

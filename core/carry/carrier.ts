@@ -258,9 +258,11 @@ export class Carrier {
     const own = this.seen.retractions[this.group]!;
     const length = this.levels.get(own.cell);
     if (own.cell < 0 || length === undefined) return 1;
-    if (step.kind === 'retract') return length / own.back;
+    // What the firmware makes less or more of all filament is reckoned in.
+    const drawn = length / this.walker.flow;
+    if (step.kind === 'retract') return drawn / own.back;
     // What is pushed beyond what was drawn back stays as it is.
-    if (step.kind === 'push' && own.forward > 0) return Math.max(0, length + own.forward - own.back) / own.forward;
+    if (step.kind === 'push' && own.forward > 0) return Math.max(0, drawn + own.forward - own.back) / own.forward;
     return 1;
   }
 
@@ -323,7 +325,8 @@ export class Carrier {
     if (this.sweep.factor !== 'z-offset') return;
     const shift = level ?? 0;
     const word = step.words['Z'];
-    const moves = step.kind === 'travel' || step.kind === 'print';
+    // A feed by itself moves nothing, and would take Z along at its own speed.
+    const moves = (step.kind === 'travel' || step.kind === 'print') && !!(step.words['X'] ?? step.words['Y']);
     if (!this.walker.absolute) {
       // In relative steps what differs is added once, and never on a push in place.
       if (shift === this.shift || !moves) return;

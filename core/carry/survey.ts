@@ -106,6 +106,8 @@ export function* survey(
     if (step.kind !== 'print' && /^G[01]$/.test(step.code)) way = { highest: Math.max(way?.highest ?? 0, step.z) };
     if (number % EVERY === 0) yield { stage: 'reading', done: to, of: bytes.length };
   }
+  // What is drawn back after the last line is no retraction: an unload stays as it is.
+  if (open && open.forward === 0) open.cell = -1;
   seen.total = number;
   return seen;
 }

@@ -49,6 +49,8 @@ export class Walker implements Now {
   z = 0;
   feed = 1500;
   tool = 0;
+  /** The share of filament that the firmware makes of what the file says. */
+  flow = 1;
   /** Whether X, Y, Z and E are absolute. */
   absolute = true;
   absoluteE = true;
@@ -144,6 +146,9 @@ export class Walker implements Now {
       case 'acceleration':
         if (a.print !== undefined)
           this.set(step, { key: 'acceleration', value: a.print, tool: this.tool, waits: false });
+        return;
+      case 'override':
+        if (a.what === 'flow') this.flow = a.share;
         return;
       case 'drawing':
         this.drawn = { length: a.length ?? this.drawn.length, speed: a.speed ?? this.drawn.speed };

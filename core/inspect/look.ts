@@ -78,6 +78,8 @@ export class Look {
   /** By layer: how much filament was pushed under each share of the fan. */
   private readonly fans: Map<number, number>[] = [];
   private leaver: CellTally | undefined;
+  /** What was done since the last line: it counts once another is laid. */
+  private events: (() => void)[] = [];
   /** What stands by itself on the bed; of a file without a plan. */
   private readonly objects: Objects | undefined;
   private x = 0;
@@ -192,6 +194,7 @@ export class Look {
       if (this.candidates.length > 0) {
         const tally = this.cellAt((x + this.x) / 2, (y + this.y) / 2);
         if (tally) this.tally(tally, chunk, i, t, { nozzle, speed: peak[i]!, asked: moves.speed[i]! }, prints);
+        else if (prints) this.happened();
       }
       this.x = x;
       this.y = y;
@@ -421,19 +424,32 @@ export class Look {
       if (lies && !factor.firstLayer) continue;
       const seen = factor.observe?.(chunk, i, { layerZ: this.marked, settings: this.settingsOf(tally.place.cell) });
       if (!seen) continue;
-      let values = tally.values.get(factor.id);
-      if (!values) tally.values.set(factor.id, (values = new Map()));
-      values.set(seen.value, (values.get(seen.value) ?? 0) + seen.weight);
-      const got = factor.reached?.(reach, seen.value) ?? seen.value;
-      const planned = this.plan!.cells.find((c) => c.id === tally.place.cell)!.levels[factor.id]!;
-      let sums = tally.reachedSum.get(factor.id);
-      if (!sums) tally.reachedSum.set(factor.id, (sums = { sum: 0, weight: 0, within: 0, from: NaN }));
-      sums.sum += got * seen.weight;
-      sums.weight += seen.weight;
-      if (Math.abs(got - planned) <= factor.tolerance(planned) + this.halfStep(factor.id)) {
-        sums.within += seen.weight;
-        if (Number.isNaN(sums.from)) sums.from = this.layer?.z ?? 0;
-      }
+      // What is done after the last line (an unload) is no event of the print.
+      if (prints) this.observed(tally, factor, seen, reach);
+      else this.events.push(() => this.observed(tally, factor, seen, reach));
+    }
+    if (prints) this.happened();
+  }
+
+  private happened(): void {
+    if (this.events.length === 0) return;
+    for (const event of this.events) event();
+    this.events = [];
+  }
+
+  private observed(tally: CellTally, factor: Factor, seen: { value: number; weight: number }, reach: Reach): void {
+    let values = tally.values.get(factor.id);
+    if (!values) tally.values.set(factor.id, (values = new Map()));
+    values.set(seen.value, (values.get(seen.value) ?? 0) + seen.weight);
+    const got = factor.reached?.(reach, seen.value) ?? seen.value;
+    const planned = this.plan!.cells.find((c) => c.id === tally.place.cell)!.levels[factor.id]!;
+    let sums = tally.reachedSum.get(factor.id);
+    if (!sums) tally.reachedSum.set(factor.id, (sums = { sum: 0, weight: 0, within: 0, from: NaN }));
+    sums.sum += got * seen.weight;
+    sums.weight += seen.weight;
+    if (Math.abs(got - planned) <= factor.tolerance(planned) + this.halfStep(factor.id)) {
+      sums.within += seen.weight;
+      if (Number.isNaN(sums.from)) sums.from = this.layer?.z ?? 0;
     }
   }
 

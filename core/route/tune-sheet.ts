@@ -5,7 +5,7 @@ import { dialects, lineFor, untold, type Action, type Firmware } from '#core/fir
 import { factorOf, levelWords } from '#core/factors';
 import { levelSettings } from '#core/plan';
 import type { Settings } from '#core/settings';
-import { stopOf, stopOfFactor, stops, type Stop } from './stops';
+import { causes, shakenStops, stopOf, stopOfFactor, stops, type Stop } from './stops';
 
 /** One settled value with where it came from. */
 export const tunedSchema = z.strictObject({
@@ -33,52 +33,9 @@ export const newest = (values: readonly Tuned[]): Tuned[] => {
   return [...last.values()];
 };
 
-/** What can change under a tuned pair, in words, and the stops that it shakes. */
-export const causes = [
-  {
-    id: 'filament',
-    label: 'another filament or batch',
-    shakes: [
-      'first-layer',
-      'temperature',
-      'flow-limit',
-      'flow',
-      'pressure-advance',
-      'retraction',
-      'cooling',
-      'bridges',
-      'infill',
-      'supports',
-      'top-surface',
-      'size',
-      'purge',
-      'strength',
-    ],
-  },
-  {
-    id: 'nozzle',
-    label: 'another nozzle',
-    shakes: ['first-layer', 'temperature', 'flow-limit', 'flow', 'pressure-advance', 'retraction'],
-  },
-  { id: 'nozzle-work', label: 'work on the nozzle or the bed', shakes: ['first-layer'] },
-  {
-    id: 'feed',
-    label: 'another extruder or its steps',
-    shakes: ['flow-limit', 'flow', 'pressure-advance', 'retraction'],
-  },
-  { id: 'temperature', label: 'another temperature', shakes: ['flow-limit', 'flow', 'pressure-advance', 'retraction'] },
-  { id: 'speed', label: 'another speed', shakes: ['temperature'] },
-  { id: 'fan hardware', label: 'another fan or duct', shakes: ['cooling', 'bridges'] },
-  { id: 'firmware', label: 'another firmware version', shakes: ['pressure-advance', 'retraction', 'speed'] },
-  { id: 'drying', label: 'damp or freshly dried filament', shakes: ['temperature', 'retraction'] },
-] as const;
-
-/** What a change shakes, by cause. */
-export const shakes: Record<string, readonly string[]> = Object.fromEntries(causes.map((c) => [c.id, c.shakes]));
-
 /** Marks the newest values of the shaken stops, with the reason. */
 export function shaken(values: readonly Tuned[], cause: string, why: string): Tuned[] {
-  const hit = new Set(shakes[cause] ?? []);
+  const hit = new Set(shakenStops(cause).map((s) => s.id));
   const latest = new Set(newest(values));
   return values.map((v) => {
     const stop = stopOfFactor(v.factor);
@@ -118,13 +75,11 @@ export const shakenBy = (values: readonly Tuned[], cause: string): Tuned[] => {
 /** The values with a new one; where it differs from what stood there, what rests on it is shaken. */
 export function withSettled(values: readonly Tuned[], fresh: Tuned): Tuned[] {
   const before = newest(values).find((v) => v.factor === fresh.factor);
-  const stop = stopOfFactor(fresh.factor)?.id;
-  const cause = stop === 'speed' || stop === 'feed' || stop === 'temperature' ? stop : undefined;
-  const moved = before !== undefined && before.value !== fresh.value;
+  const [factor, stop] = [factorOf(fresh.factor), stopOfFactor(fresh.factor)];
+  // By less than a person can set, nothing has moved.
+  const moved = before !== undefined && Math.abs(before.value - fresh.value) > (factor?.settable ?? 0) / 2;
   const rest =
-    cause && moved
-      ? shaken(values, cause, `${factorOf(fresh.factor)?.label ?? stop} is now ${valueWords(fresh)}`)
-      : values;
+    stop && moved ? shaken(values, stop.id, `${factor?.label ?? stop.label} is now ${valueWords(fresh)}`) : values;
   return [...rest, fresh];
 }
 

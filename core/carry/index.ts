@@ -6,4 +6,5 @@ export { linesIn, textOf, Walker, type Step } from './walk';
 export * from './carried';
 export * from './compare-files';
 export * from './learn';
+export * from './what-differs';
 export * from './own-trial';

@@ -62,6 +62,17 @@ export function layerFindings(result: Inspection, factors: readonly Factor[], pl
   }
 }
 
+/** Walls that differ so much in speed from layer to layer differ in gloss. */
+export const GLOSS_STEP = 0.3;
+/** A step that is not so many times as large as those beside it is part of an even change. */
+export const EVEN_STEP = 1.5;
+
+/** How much the speed of outer walls differs between two layers, as a share of the faster. */
+const stepOf = (a: LayerReport | undefined, b: LayerReport | undefined): number =>
+  a && b && a.wallSpeed > 0 && b.wallSpeed > 0 && b.z > a.z
+    ? Math.abs(a.wallSpeed - b.wallSpeed) / Math.max(a.wallSpeed, b.wallSpeed)
+    : 0;
+
 /** Of a file of other origin: flow beyond what melts, bands of gloss. */
 export function fileFindings(result: Inspection, context: Context): void {
   const { layers } = result;
@@ -79,11 +90,15 @@ export function fileFindings(result: Inspection, context: Context): void {
     });
   for (let k = 2; k < layers.length; k++) {
     const [a, b] = [layers[k - 1]!, layers[k]!];
-    const share = Math.abs(a.wallSpeed - b.wallSpeed) / Math.max(a.wallSpeed, b.wallSpeed, 1e-9);
+    // An object that begins anew has no wall below; walls that slow evenly, as on a cone, show no band.
+    if (b.z < a.z) continue;
+    const share = stepOf(a, b);
+    const beside = Math.max(stepOf(layers[k - 2], a), stepOf(b, layers[k + 1]));
     if (
       a.wallSpeed > 0 &&
       b.wallSpeed > 0 &&
-      share > 0.3 &&
+      share > GLOSS_STEP &&
+      share > EVEN_STEP * beside &&
       result.findings.filter((f) => f.code === 'inspect.gloss').length < 6
     )
       result.findings.push({

@@ -1,8 +1,9 @@
-import { done, type Bytes, type Fault, type Job } from '#core/base';
+import { done, refuse, type Bytes, type Fault, type Job } from '#core/base';
 import { findings as safetyFindings } from '#core/check';
 import type { Context } from '#core/context';
 import type { Planned } from '#core/trial';
 import { unknownFinding } from './findings';
+import { beyondMeasure, notGcode } from './is-gcode';
 import type { Finding, Inspection } from './inspection';
 import { Look } from './look';
 import { namedMoves, namesItsLines } from './named-moves';
@@ -24,6 +25,8 @@ export function* inspect(bytes: Bytes, context: Context, plan?: Planned): Job<In
 
 /** The first half of an inspection: what speaks against the file, and what is unusual about it. */
 export function* safetyOf(bytes: Bytes, context: Context, lifted: readonly string[] = []): Job<Finding[]> {
+  const no = notGcode(bytes);
+  if (no) return refuse(no);
   const safety = yield* safetyFindings(bytes, { ...context, lifted, foreign: !namesItsLines(bytes) });
   if (!safety.ok) return safety;
   const said =
@@ -42,6 +45,8 @@ export function* safetyOf(bytes: Bytes, context: Context, lifted: readonly strin
 
 /** The other half: what the file does. The halves know nothing of one another, so that two workers can share them. */
 export function* inspectOnly(bytes: Bytes, context: Context, plan?: Planned): Job<Inspection> {
+  const no = notGcode(bytes);
+  if (no) return refuse(no);
   const look = new Look(context, plan);
   const { firmware, macros } = context.printer;
   const { summary, recognised } = yield* namedMoves(bytes, (chunk) => look.take(chunk), {
@@ -51,6 +56,8 @@ export function* inspectOnly(bytes: Bytes, context: Context, plan?: Planned): Jo
     stage: 'reading back',
   });
   const result = look.result();
+  const far = beyondMeasure(result.bounds, result.filament.length);
+  if (far) return refuse(far);
   if (recognised) {
     const { length, sure } = recognised.sureness;
     result.recognised = length > 0 ? sure / length : 0;

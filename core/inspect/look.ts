@@ -8,6 +8,7 @@ import { levelSettings, widestStep } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
 import type { Planned } from '#core/trial';
+import { Air } from './air';
 import { Crossings } from './crossings';
 import { Doubts } from './doubts';
 import { fileFindings, find, lateFindings, layerFindings, type Late } from './findings';
@@ -73,6 +74,7 @@ export class Look {
   private readonly crossings = new Crossings();
   private readonly trail: Trail;
   private readonly doubts: Doubts;
+  private readonly air = new Air();
   /** Whether a factor is read off what is printed of a cell as a whole. */
   private readonly gathers: boolean;
   /** By layer: how much filament was pushed under each share of the fan. */
@@ -170,6 +172,7 @@ export class Look {
         if (this.layer) this.layer.retractions++;
       }
       if (e !== 0) this.drawing = e < 0;
+      this.air.step(e, flat);
       if (prints) {
         const flow = ((e * this.area) / Math.sqrt(flat * flat + (z - this.z) ** 2)) * peak[i]!;
         const layer = this.layer!;
@@ -208,6 +211,10 @@ export class Look {
     this.setting(c);
     this.doubts.said(c, this.layer !== undefined);
     if (c.kind === 'tool') {
+      // What a tool was told before it is put away takes effect on it there.
+      const last = this.lastSet.get(`nozzle ${this.tool}`);
+      if (last && c.to !== this.tool) last.used = true;
+      this.air.change(c.to);
       this.tool = c.to;
       this.trail.change(c.to);
     } else if (c.kind === 'layer') {
@@ -480,7 +487,8 @@ export class Look {
       r.layers.length === 0 ? [0, 0, 0, 0, 0, 0] : (r.bounds.map((v) => rounded(v, 4)) as Inspection['bounds']);
     r.cells = (this.plan?.cells ?? []).map((cell) => this.cellReport(cell.id, cell.levels));
     r.evenness = evennessOf(r.layers);
-    r.waste = ((r.roles['purge']?.volume ?? 0) * this.context.filament.density) / 1000;
+    const purged = (r.roles['purge']?.volume ?? 0) + this.air.purged * this.area;
+    r.waste = (purged * this.context.filament.density) / 1000;
     const labels = new Map((this.plan?.cells ?? []).map((c) => [c.id, c.label]));
     for (const { message, line } of this.doubts.words((cell) => labels.get(cell) ?? ''))
       r.findings.push({ code: 'inspect.not-proven', severity: 'warn', line, z: 0, cell: -1, message });

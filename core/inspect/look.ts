@@ -134,6 +134,8 @@ export class Look {
       const y = moves.y[i]!;
       const z = moves.z[i]!;
       const e = moves.e[i]!;
+      // Where a figure is missing nobody knows what the machine does; the check says so.
+      if (!Number.isFinite(x + y + z + e)) continue;
       const role = moves.role[i]!;
       r.time += t;
       const nozzle = this.pass(t);

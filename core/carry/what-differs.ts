@@ -17,7 +17,7 @@ const SAME = 0.02;
 
 /**
  * The settings in which files differ, as far as their lines show it. What one of them only hints at counts for nothing:
- * a difference is named where each file shows the setting, at least likely, and none of them as a mere guess.
+ * a difference is named where at least two files show the setting, and none of them as a mere guess.
  *
  * @param learnt what was learnt of each file
  */
@@ -26,9 +26,12 @@ export function whatDiffers(learnt: readonly (readonly LearntValue[])[]): FileDi
   const ids = [...new Set(each.flatMap((v) => [...v.keys()]))];
   return ids.flatMap((setting): FileDifference[] => {
     const own = each.flatMap((v) => v.get(setting) ?? []);
-    if (own.length < each.length || own.some((v) => v.sure === 'guess') || alike(own.map((v) => v.value))) return [];
+    if (own.length < 2 || own.some((v) => v.sure === 'guess') || alike(own.map((v) => v.value))) return [];
     const { label, unit, shown = 1 } = settingOf(setting);
-    const values = own.map(({ value }) => (typeof value === 'number' ? show(value * shown, 3) : value));
+    const values = each.map((v) => {
+      const value = v.get(setting)?.value;
+      return value === undefined ? 'not seen' : typeof value === 'number' ? show(value * shown, 3) : value;
+    });
     return [{ setting, label, unit, values, sure: own.every((v) => v.sure === 'sure') }];
   });
 }

@@ -155,12 +155,8 @@ function factorOver(id: SettingId): Factor {
     tolerance: fast.has(id) ? (level) => 0.05 * level : () => 1e-4,
     ...(fast.has(id) && { reached: ({ speed }: Reach) => speed }),
     ...(choices && { choices }),
-    limits: (context) => {
-      if (choices) return { min: 0, max: choices.length - 1 };
-      const { min, max } = setting.usual?.(context) ?? { min: 0, max: 1 };
-      const highest = setting.highest?.(context).value ?? Infinity;
-      return { min: Math.min(min, highest), max: Math.min(max, highest) };
-    },
+    limits: (context) => allowed(id, setting.bounds, context),
+    usual: (context) => allowed(id, setting.usual?.(context), context),
     start: (context) => (choices ? choices.map((_, i) => i) : startLevels(setting.usual?.(context))),
     ...(timed.has(id) && { lifts: ['layer-time' as const] }),
     // A feed is written in whole mm/min, a fan in 255 steps, a filament length in 0.01 µm.
@@ -172,6 +168,19 @@ function factorOver(id: SettingId): Factor {
     ...shownInCell[id],
     ...(onBed.has(id) && { firstLayer: true as const }),
   };
+}
+
+/** A range of a setting, as far as printer and filament allow it; of names, all of them. */
+function allowed(
+  id: SettingId,
+  range: { min: number; max: number } | undefined,
+  context: Context,
+): { min: number; max: number } {
+  const { choices, highest } = settingOf(id);
+  if (choices) return { min: 0, max: choices.length - 1 };
+  const { min, max } = range ?? { min: 0, max: 1 };
+  const most = highest?.(context).value ?? Infinity;
+  return { min: Math.min(min, most), max: Math.min(max, most) };
 }
 
 const stepOf = (usual: ((context: Context) => Range) | undefined): number => {

@@ -200,9 +200,9 @@ export class PrintPanel {
   protected readonly percent = computed(() => {
     const p = this.progress();
     if (!p) return 0;
-    const part = { slicing: 0, toolpath: 0, checking: 75, 'reading back': 88 }[p.stage] ?? 0;
-    const width = p.stage === 'toolpath' ? 75 : 12;
-    return Math.round(part + (width * p.done) / Math.max(1, p.of));
+    // Of a file carried into, the lines are read and written before it is read back.
+    const [from, width] = { toolpath: [0, 75], carrying: [40, 35], 'reading back': [75, 25] }[p.stage] ?? [0, 40];
+    return Math.round(from! + (width! * p.done) / Math.max(1, p.of));
   });
   protected readonly cancelled = computed(() => {
     const m = this.making();

@@ -190,7 +190,7 @@ test('four files beside one another become a trial that is read and settled', as
   await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Settle' }).click();
   // The more the better as far as the files go: the answer says to go on, and what more costs is drawn.
   await expect(page.getByText(/at the edge of the sweep, 40 %/)).toBeVisible();
-  await expect(page.getByText(/20–60 % in 10 % steps/)).toBeVisible();
+  await expect(page.getByText(/20–70 % in 10 % steps/)).toBeVisible();
   await choose(page, 'Rule', 'least time that passes');
   await expect(page.locator('st-settle-panel')).toContainText(/20 %|30 %/);
 });

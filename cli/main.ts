@@ -96,7 +96,7 @@ verb('catalogue', 'everything that can be varied, printed and chosen').action(()
   const context = demoPairs[0]!.context;
   print({
     factors: everyFactor().map((f) => {
-      const { min, max } = f.limits(context);
+      const { min, max } = f.usual?.(context) ?? f.limits(context);
       return {
         id: f.id,
         label: f.label,

@@ -5,6 +5,7 @@ export * from './check';
 export * from './context';
 export * from './demo';
 export * from './factors';
+export * from './firmware';
 export * from './gcode';
 export * from './inspect';
 export * from './judge';

@@ -10,6 +10,12 @@ export async function useDemo(page: Page): Promise<void> {
   await kept(page);
 }
 
+/** Changes the pair in hand by the menu at the top. */
+export const usePair = async (page: Page, name: RegExp) => {
+  await page.getByRole('combobox', { name: /pair/i }).first().click();
+  await page.getByRole('option', { name }).click();
+};
+
 /** Waits until every change is in the browser's database. */
 export const kept = (page: Page) => expect(page.getByRole('button', { name: 'kept in this browser' })).toBeVisible();
 

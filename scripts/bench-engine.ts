@@ -3,7 +3,8 @@
 import { ClipType, FillRule, type Paths64 } from 'clipper2-ts/dist/Core.js';
 import { Clipper64 } from 'clipper2-ts/dist/Engine.js';
 import { finish, must } from '#core/base';
-import { dialects, GcodeWriter } from '#core/gcode';
+import { dialects } from '#core/firmware';
+import { GcodeWriter } from '#core/gcode';
 import { boundsOf, circle, difference, rectangle, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
 import type { Chunk } from '#core/moves';
 import type { Settings } from '#core/settings';

@@ -2,7 +2,8 @@
 import { finish, must } from '#core/base';
 import { check, findings } from '#core/check';
 import { demoPairs } from '#core/demo';
-import { dialects, GcodeReader, GcodeWriter, readGcode } from '#core/gcode';
+import { dialects } from '#core/firmware';
+import { GcodeReader, GcodeWriter, readGcode } from '#core/gcode';
 import { inspect, inspectOnly } from '#core/inspect';
 import { make } from '#core/make';
 import { limitsOf, Timer } from '#core/motion';

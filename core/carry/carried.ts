@@ -1,4 +1,5 @@
-import { done, fault, refuse, type Job, type Result } from '#core/base';
+import { fault, refuse, type Job } from '#core/base';
+import type { Inspection } from '#core/inspect';
 import { finished, make, type Made } from '#core/make';
 import { asPrint, planned, type Planned, type Source, type Trial } from '#core/trial';
 import { BandFinder } from './bands';
@@ -27,13 +28,9 @@ export function fileSweepOf({ trial, cells, built, origin }: Planned): FileSweep
 export const sourceOf = (trial: Trial): Source | undefined => trial.sources?.[trial.print ?? 0] ?? trial.source;
 
 /** A file that is taken as it stands says itself what it is: what its lines show is told, and holds nothing up. */
-function asItIs(made: Result<Made>): Result<Made> {
-  if (!made.ok) return made;
-  const { inspection, report } = made.value;
-  for (const cell of inspection.cells) cell.ok = true;
-  inspection.findings = inspection.findings.filter((f) => f.code !== 'inspect.differs');
-  report.warnings = report.warnings.filter((w) => !w.includes('this cell is void'));
-  return made;
+function asItIs(seen: Inspection): void {
+  for (const cell of seen.cells) cell.ok = cell.notProven === undefined;
+  seen.findings = seen.findings.filter((f) => f.code !== 'inspect.differs');
 }
 
 /**
@@ -67,33 +64,33 @@ export function* makeOf(trial: Trial, source: Uint8Array | undefined, today?: st
   const { printer, filament } = trial.context;
   const context: CarryContext = {
     firmware: printer.firmware,
+    macros: printer.macros,
     diameter: filament.diameter,
     baseline: trial.baseline,
   };
   const sweep = fileSweepOf(plan.value);
-  if (sweep.bands.length === 0) return asItIs(yield* finished(source, plan.value, undefined, today));
+  if (sweep.bands.length === 0) return yield* finished(source, plan.value, undefined, today, asItIs);
   const carried = yield* carry(source, sweep, context);
   if (!carried.ok) return carried;
-  const made = yield* finished(carried.value.bytes, plan.value, undefined, today);
-  if (!made.ok) return made;
-  const { inspection, report } = made.value;
-  report.warnings.push(...carried.value.remarks);
-  const shares = rewritten.has(sweep.factor) ? sharesOf(source, carried.value.bytes, sweep, context) : undefined;
-  if (shares)
-    for (const cell of inspection.cells) {
-      const value = shares.get(cell.id);
+  const { bytes, remarks } = carried.value;
+  const shares = rewritten.has(sweep.factor) ? sharesOf(source, bytes, sweep, context) : undefined;
+  const made = yield* finished(bytes, plan.value, undefined, today, (seen) => {
+    for (const cell of seen.cells) {
+      const value = shares?.get(cell.id);
       if (value === undefined) continue;
       cell.effective[sweep.factor] = [{ value, share: 1 }];
       cell.settled[sweep.factor] = { share: 1, from: cell.z[0] };
-      cell.ok = Math.abs(value - cell.planned[sweep.factor]!) < 0.002;
-      if (cell.ok)
-        inspection.findings = inspection.findings.filter((f) => f.cell !== cell.id || f.code !== 'inspect.differs');
+      const held = Math.abs(value - cell.planned[sweep.factor]!) < SAME_SHARE;
+      cell.ok = held && cell.notProven === undefined;
+      if (held) seen.findings = seen.findings.filter((f) => f.cell !== cell.id || f.code !== 'inspect.differs');
     }
-  return done({ ...made.value, report: { ...report, warnings: report.warnings.filter((w) => !stale(w, inspection)) } });
+  });
+  if (made.ok) made.value.report.warnings.push(...remarks);
+  return made;
 }
 
-const stale = (warning: string, inspection: Made['inspection']): boolean =>
-  warning.includes('this cell is void') && inspection.cells.every((c) => c.ok);
+/** A share or height that differs by less is the one planned: figures in the file are rounded. */
+const SAME_SHARE = 0.002;
 
 /** What a file has of its own and the sweep changes in proportion: seen only beside the original. */
 const rewritten = new Set(['flow', 'z-offset']);
@@ -103,10 +100,10 @@ function sharesOf(
   source: Uint8Array,
   now: Uint8Array,
   sweep: FileSweep,
-  { firmware, baseline }: CarryContext,
+  { firmware, macros, baseline }: CarryContext,
 ): Map<number, number> {
-  const a = moves(source, firmware);
-  const b = moves(now, firmware);
+  const a = moves(source, firmware, macros);
+  const b = moves(now, firmware, macros);
   const sums = new Map<number, { was: number; now: number; n: number }>();
   const finder = new BandFinder(sweep.bands);
   for (;;) {
@@ -130,8 +127,12 @@ function sharesOf(
 }
 
 /** The moves of a file, one after the other. */
-function* moves(bytes: Uint8Array, firmware: CarryContext['firmware']): Generator<Step, void> {
-  const walker = new Walker(firmware);
+function* moves(
+  bytes: Uint8Array,
+  firmware: CarryContext['firmware'],
+  macros: CarryContext['macros'],
+): Generator<Step, void> {
+  const walker = new Walker(firmware, macros);
   for (const { from, to } of linesIn(bytes)) {
     const step = walker.step(textOf(bytes, from, to));
     if (/^G[0-3]$/.test(step.code)) yield step;

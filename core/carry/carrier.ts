@@ -1,10 +1,11 @@
 import { show } from '#core/base';
-import type { Firmware } from '#core/context';
+import { figure, lineFor, SpokenLine, toldAt, uncommented, type Action, type Now } from '#core/firmware';
+import { toldBy } from '#core/factors';
 import { roleNumber } from '#core/moves';
 import { Output } from './output';
 import { LIFT, type Survey } from './survey';
-import { speeds, states, type CarryContext, type FileSweep } from './sweep';
-import { type StateKey, type Step, textOf, uncommented, Walker } from './walk';
+import { speeds, type CarryContext, type FileSweep } from './sweep';
+import { type StateKey, type Step, textOf, Walker } from './walk';
 
 export interface Carried {
   bytes: Uint8Array<ArrayBuffer>;
@@ -29,6 +30,8 @@ export class Carrier {
   private readonly state: StateKey | undefined;
   private readonly drawsBack: boolean;
   private readonly own = new Map<string, number>();
+  /** What each tool’s nozzle was told last in the new file, °C. */
+  private readonly hot = new Map<number, number>();
   private bound = 0;
   private cell = -1;
   private added = 0;
@@ -55,12 +58,12 @@ export class Carrier {
     length: number,
   ) {
     this.out = new Output(length + (length >> 4) + 4096);
-    this.walker = new Walker(context.firmware);
+    this.walker = new Walker(context.firmware, context.macros);
     // Where the firmware draws back, how far and fast is a state like others.
     this.drawsBack =
       sweep.factor.startsWith('retraction') &&
       seen.firmwareRetractions > seen.retractions.filter((r) => r.cell >= 0).length;
-    this.state = this.drawsBack ? 'drawn' : states[sweep.factor];
+    this.state = this.drawsBack ? 'drawing' : toldBy[sweep.factor];
     for (const b of sweep.bands) this.levels.set(b.cell, b.level);
   }
 
@@ -69,25 +72,36 @@ export class Carrier {
     // What is drawn back must be pushed forward again by as much: so that changes only once that is done.
     const holdsFrom = (b: Survey['bounds'][number]) => (this.drawsBack ? b.prints : b.line);
     while (this.bound < seen.bounds.length && holdsFrom(seen.bounds[this.bound]!) <= number)
-      this.enter(seen.bounds[this.bound++]!.cell);
+      this.enter(seen.bounds[this.bound++]!);
     if (number === 1 && this.drawsBack && seen.untold) this.restore();
     const before = { e: walker.logicalE, z: walker.z };
     const step = walker.step(textOf(bytes, from, to));
     const text = this.rewritten(step, number, before.e);
-    if (text === undefined) this.out.bytes(bytes, from, next);
+    if (seen.numbered && step.code !== '') {
+      // Numbers and checksums would not fit any more; a file from a card needs neither.
+      this.out.text(unnumbered(text ?? step.text));
+      this.out.bytes(bytes, to, next);
+      if (text !== undefined) this.changed++;
+    } else if (text === undefined) this.out.bytes(bytes, from, next);
     else {
       this.out.text(text);
       this.out.bytes(bytes, to, next);
       this.changed++;
     }
-    if (step.sets)
-      this.own.set(`${step.sets.key} ${step.sets.key === 'nozzle' ? step.sets.tool : ''}`, step.sets.value);
+    if (step.sets) this.own.set(`${step.sets.key} ${step.sets.key === 'heat' ? step.sets.tool : ''}`, step.sets.value);
+    if (step.sets?.key === 'heat' && !(text !== undefined && seen.heats.has(number)))
+      this.hot.set(step.sets.tool, step.sets.value);
     if (!state || this.cell < 0 || number >= seen.last) {
       if (number === seen.last) this.leave();
       return;
     }
-    const overrides = step.sets?.key === state && (state !== 'nozzle' || step.sets.tool === walker.tool);
-    if (step.kind === 'tool' || (overrides && !seen.standby.has(number))) this.assert(step.sets?.waits ?? false);
+    const heats = state === 'heat';
+    // What is told anew before anything is printed needs no answer.
+    const overrides = step.sets?.key === state && (!heats || seen.heats.has(number)) && text === undefined;
+    if (
+      heats ? step.kind === 'tool' || (overrides && step.sets!.tool === walker.tool) : step.kind === 'tool' || overrides
+    )
+      this.assert(step.sets?.waits ?? false);
   }
 
   result(): Carried {
@@ -95,9 +109,10 @@ export class Carrier {
     return { bytes: this.out.result(), added: this.added, changed: this.changed, remarks: this.remarks };
   }
 
-  private enter(cell: number): void {
+  private enter({ cell, tool }: Survey['bounds'][number]): void {
     this.cell = cell;
-    if (!this.state) return;
+    // A tool that is put away before anything is printed is not told; the one that is taken will be.
+    if (!this.state || (this.state === 'heat' && tool !== this.walker.tool)) return;
     if (cell >= 0) this.assert(false);
     else this.restore();
   }
@@ -115,7 +130,8 @@ export class Carrier {
 
   private assert(waits: boolean): void {
     const level = this.levels.get(this.cell)!;
-    const own = this.state === 'drawn' ? this.ownDrawn() : undefined;
+    if (this.state === 'heat' && !waits && this.hot.get(this.walker.tool) === level) return;
+    const own = this.state === 'drawing' ? this.ownDrawn() : undefined;
     if (!own) this.say(level, waits);
     else
       this.say(this.sweep.factor === 'retraction-speed' ? { ...own, speed: level } : { ...own, length: level }, waits);
@@ -124,10 +140,10 @@ export class Carrier {
   /** What the file itself has told of the state by now; where it has not, the pair’s own value, as far as there is one. */
   private ownTold(): Told | undefined {
     const key = this.state!;
-    if (key === 'drawn') return this.ownDrawn();
+    if (key === 'drawing') return this.ownDrawn();
     const { pressureAdvance, acceleration } = this.context.baseline;
     return (
-      this.own.get(`${key} ${key === 'nozzle' ? this.walker.tool : ''}`) ??
+      this.own.get(`${key} ${key === 'heat' ? this.walker.tool : ''}`) ??
       (key === 'advance' ? pressureAdvance : key === 'acceleration' ? acceleration : undefined)
     );
   }
@@ -139,8 +155,40 @@ export class Carrier {
   }
 
   private say(told: Told, waits: boolean): void {
-    this.out.text(`${commandOf(this.state!, told, waits, this.context.firmware, this.walker.tool)}\n`);
+    const { tool } = this.walker;
+    this.out.text(`${lineFor(actionOf(this.state!, told, waits, tool), this.now) ?? ''}\n`);
+    if (this.state === 'heat' && typeof told === 'number') this.hot.set(tool, told);
     this.added++;
+  }
+
+  /** What the new file has said so far. */
+  private get now(): Now {
+    const { dialect, tool, unit } = this.walker;
+    return {
+      dialect,
+      macros: [],
+      tool,
+      unit,
+      targetOf: (other) => this.hot.get(other) ?? 0,
+      heated: () => [...this.hot.keys()],
+    };
+  }
+
+  /** A line of the file that heats, with the level of the cell in which its tool prints under it. */
+  private heating(step: Step, number: number): string | undefined {
+    const cell = this.seen.heats.get(number);
+    const level = cell === undefined ? undefined : this.levels.get(cell);
+    const { sets } = step;
+    if (this.state !== 'heat' || sets?.key !== 'heat' || level === undefined) return undefined;
+    const at = toldAt(new SpokenLine(step.text), this.walker.dialect.id);
+    if (!at) return undefined;
+    const was = this.hot.get(sets.tool) ?? 0;
+    this.hot.set(sets.tool, level);
+    // S alone would not wait for a nozzle that has to cool.
+    const letter = sets.waits && !this.walker.dialect.waitsBothWays && (level < was || was === 0) && at.letter === 'S';
+    const { text } = step;
+    const head = letter ? text.slice(0, at.from).replace(/S(\s*)$/i, 'R$1') : text.slice(0, at.from);
+    return head + figure(level, 1) + text.slice(at.to);
   }
 
   /** The line as it has to be now; undefined where it stays. */
@@ -149,6 +197,7 @@ export class Carrier {
       this.e = this.walker.logicalE;
       return undefined;
     }
+    if (step.sets) return this.heating(step, number);
     if (!/^G[0-3]$/.test(step.code)) return undefined;
     const edits: { at: [number, number]; text: string }[] = [];
     const level = this.cell >= 0 && number <= this.seen.last ? this.levels.get(this.cell)! : undefined;
@@ -184,7 +233,12 @@ export class Carrier {
     // Nothing differs: neither this step nor, where E is absolute, what went before.
     if (share === 1 && (!absolute || Math.abs(was - e0) < 1e-9)) return;
     const value = (absolute ? this.e : pushed) / this.walker.unit;
-    edits.push({ at: [word.from, word.to], text: figure(value, 5) });
+    edits.push({ at: [word.from, word.to], text: figure(value, this.digits(5)) });
+  }
+
+  /** Decimals of a length as fine as so many in mm. */
+  private digits(mm: number): number {
+    return this.walker.unit > 1 ? mm + 2 : mm;
   }
 
   /** Keeps count of the retractions, as the first reading did. */
@@ -204,9 +258,11 @@ export class Carrier {
     const own = this.seen.retractions[this.group]!;
     const length = this.levels.get(own.cell);
     if (own.cell < 0 || length === undefined) return 1;
-    if (step.kind === 'retract') return length / own.back;
+    // What the firmware makes less or more of all filament is reckoned in.
+    const drawn = length / this.walker.flow;
+    if (step.kind === 'retract') return drawn / own.back;
     // What is pushed beyond what was drawn back stays as it is.
-    if (step.kind === 'push' && own.forward > 0) return Math.max(0, length + own.forward - own.back) / own.forward;
+    if (step.kind === 'push' && own.forward > 0) return Math.max(0, drawn + own.forward - own.back) / own.forward;
     return 1;
   }
 
@@ -220,7 +276,7 @@ export class Carrier {
     let want = step.feed;
     if (this.sweep.factor === 'retraction-speed') {
       const own =
-        this.drawing && (step.kind === 'retract' || step.kind === 'push')
+        this.drawing && (step.kind === 'push' || (step.kind === 'retract' && !step.words['X'] && !step.words['Y']))
           ? this.seen.retractions[this.group]
           : undefined;
       const speed = own && this.levels.get(own.cell);
@@ -240,7 +296,7 @@ export class Carrier {
     }
     if (want === this.feed && !word) return;
     this.feed = want;
-    const text = figure(want / this.walker.unit, 3);
+    const text = figure(want / this.walker.unit, this.digits(3));
     if (word && !Number.isNaN(word.value)) edits.push({ at: [word.from, word.to], text });
     else edits.push({ at: [endOf(step), endOf(step)], text: ` F${text}` });
   }
@@ -261,52 +317,58 @@ export class Carrier {
       ? word.value + (to - step.z) / this.walker.unit
       : (to - this.z) / this.walker.unit;
     this.z = to;
-    if (Math.abs(value - word.value) > 1e-9) edits.push({ at: [word.from, word.to], text: figure(value, 4) });
+    if (Math.abs(value - word.value) > 1e-9)
+      edits.push({ at: [word.from, word.to], text: figure(value, this.digits(4)) });
   }
 
   private height(step: Step, level: number | undefined, edits: { at: [number, number]; text: string }[]): void {
     if (this.sweep.factor !== 'z-offset') return;
     const shift = level ?? 0;
     const word = step.words['Z'];
-    if (word && !Number.isNaN(word.value)) {
-      if (shift !== 0) edits.push({ at: [word.from, word.to], text: figure(word.value + shift / this.walker.unit, 4) });
+    // A feed by itself moves nothing, and would take Z along at its own speed.
+    const moves = (step.kind === 'travel' || step.kind === 'print') && !!(step.words['X'] ?? step.words['Y']);
+    if (!this.walker.absolute) {
+      // In relative steps what differs is added once, and never on a push in place.
+      if (shift === this.shift || !moves) return;
+      const more = (shift - this.shift) / this.walker.unit;
       this.shift = shift;
-    } else if (shift !== this.shift && (step.kind === 'travel' || step.kind === 'print')) {
+      if (word && !Number.isNaN(word.value))
+        edits.push({ at: [word.from, word.to], text: figure(word.value + more, this.digits(4)) });
+      else edits.push({ at: [endOf(step), endOf(step)], text: ` Z${figure(more, this.digits(4))}` });
+    } else if (word && !Number.isNaN(word.value)) {
+      if (shift !== 0)
+        edits.push({ at: [word.from, word.to], text: figure(word.value + shift / this.walker.unit, this.digits(4)) });
+      this.shift = shift;
+    } else if (shift !== this.shift && moves) {
       // Never on a push in place: there the feed is that of the filament.
       this.shift = shift;
-      edits.push({ at: [endOf(step), endOf(step)], text: ` Z${figure((step.z + shift) / this.walker.unit, 4)}` });
+      edits.push({
+        at: [endOf(step), endOf(step)],
+        text: ` Z${figure((step.z + shift) / this.walker.unit, this.digits(4))}`,
+      });
     }
   }
 }
 
+/** A line without its number and checksum. */
+const unnumbered = (text: string): string => text.replace(/^\s*N\s*\d+\s*/i, '').replace(/\s*\*\s*\d+(?=\s*(;|$))/, '');
+
 /** Where the words of a line end, before its comment. */
 const endOf = ({ text }: Step): number => uncommented(text).trimEnd().length;
 
-const figure = (value: number, decimals: number): string => String(Number(value.toFixed(decimals)));
-
-/** The command that tells a state. */
-function commandOf(key: StateKey, told: Told, waits: boolean, firmware: Firmware, tool: number): string {
-  if (typeof told !== 'number') {
-    const [length, speed] = [figure(told.length, 3), told.speed];
-    return firmware === 'klipper'
-      ? `SET_RETRACTION RETRACT_LENGTH=${length} RETRACT_SPEED=${figure(speed, 1)} UNRETRACT_SPEED=${figure(speed, 1)}`
-      : `M207 S${length} F${figure(60 * speed, 0)}`;
-  }
+/** The action that tells a state. */
+function actionOf(key: StateKey, told: Told, wait: boolean, tool: number): Action {
+  if (typeof told !== 'number') return { kind: 'drawing', length: told.length, speed: told.speed };
   switch (key) {
-    case 'nozzle':
-      // Marlin waits both ways only with R.
-      return waits ? `M109 ${firmware === 'marlin' ? 'R' : 'S'}${figure(told, 1)}` : `M104 S${figure(told, 1)}`;
+    case 'heat':
+      return { kind: 'heat', tool, target: told, wait };
     case 'fan':
-      return `M106 S${Math.round(told * 255)}`;
+      return { kind: 'fan', share: told };
     case 'advance':
-      return firmware === 'klipper'
-        ? `SET_PRESSURE_ADVANCE ADVANCE=${figure(told, 4)}`
-        : firmware === 'reprap'
-          ? `M572 D${tool} S${figure(told, 4)}`
-          : `M900 K${figure(told, 4)}`;
+      return { kind: 'advance', value: told, tool };
     case 'acceleration':
-      return firmware === 'klipper' ? `SET_VELOCITY_LIMIT ACCEL=${Math.round(told)}` : `M204 P${Math.round(told)}`;
-    case 'drawn':
+      return { kind: 'acceleration', print: told };
+    case 'drawing':
       throw new Error('how the firmware draws back is told in two figures');
   }
 }

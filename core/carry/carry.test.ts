@@ -37,14 +37,24 @@ function carried(seed: number, o: ProgramOptions, factor: string, bands: Band[])
   return { text, was: plainSteps(text), now: plainSteps(new TextDecoder().decode(result.value.bytes)), faults: [] };
 }
 
-/** The level planned for a step: by the middle of its layer, and of its line. */
+/** The level planned for a step: by the middle of its layer, or of the turn that it climbs with, and of its line. */
 function planned(steps: readonly PlainStep[], bands: readonly Band[]): (number | undefined)[] {
-  let [layer, middle, x, y] = [0, 0, 0, 0];
+  let [top, height, x, y, z, climbing] = [0, 0, 0, 0, 0, false];
   return steps.map((s) => {
-    if (s.prints && Math.abs(s.z - layer) > 1e-4) {
-      middle = s.z - Math.min(s.z > layer ? s.z - layer : s.z, 1) / 2;
-      layer = s.z;
+    const climbs = s.prints && s.z > z;
+    z = s.z;
+    if (s.prints) {
+      const below = s.z <= top + 1e-4 && s.z > top - height;
+      if (climbs && s.z < top + height && s.z > top - height) {
+        climbing = true;
+        if (!below) top += height;
+      } else if (!(climbing && below) && Math.abs(s.z - top) > 1e-4) {
+        climbing = false;
+        height = s.z > top ? s.z - top : s.z;
+        top = s.z;
+      }
     }
+    const middle = top - Math.min(height, 1) / 2;
     const [mx, my] = [(x + s.x) / 2, (y + s.y) / 2];
     [x, y] = [s.x, s.y];
     if (!s.prints) return undefined;
@@ -239,8 +249,19 @@ describe('a sweep carried into a file', () => {
     expect(wrong('infill-density')).toMatch(/cannot be changed in a finished file/);
     expect(wrong('retraction-distance', byHeight(1, 2), level)).toMatch(/never draws the filament back within/);
     expect(wrong('flow', [{ cell: 0, level: 1, z: [50, 60] }])).toMatch(/nothing is printed within/);
-    expect(wrong('flow', byHeight(1, 2), text.replaceAll('\n', '*71\n'))).toMatch(/checksums/);
-    expect(wrong('flow', byHeight(1, 2), text.replaceAll('\n', '*71 ; so\n'))).toMatch(/checksums/);
+  });
+  it('writes a numbered file without numbers and checksums, which would not fit any more', () => {
+    const text = ['G28', 'M83', 'G1 Z0.2 F600', 'G1 X10 E1', 'G1 Z0.4', 'G1 X0 E1 ; back', '; M104 S9*1'];
+    const numbered = text.map((l, i) =>
+      l.startsWith(';') ? l : `N${i} ${l.replace(' ; back', '')}*71${l.endsWith('back') ? ' ; back' : ''}`,
+    );
+    const sweep = { factor: 'flow', bands: [{ cell: 0, level: 1.1, z: [0.25, 1] as [number, number] }] };
+    const r = finish(carry(bytesOf(numbered.join('\n') + '\n'), sweep, context));
+    if (!r.ok) throw new Error(r.faults[0]!.wrong);
+    const now = new TextDecoder().decode(r.value.bytes).split('\n');
+    expect(now.slice(0, 4)).toEqual(text.slice(0, 4));
+    expect(now[5]).toMatch(/^G1 X0 E1\.1\d* ; back$/);
+    expect(now[6]).toBe(text[6]);
   });
   it('knows every factor that it offers', () => {
     for (const factor of carriedFactors) {

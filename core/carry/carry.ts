@@ -28,19 +28,6 @@ export function* carry(bytes: Uint8Array, sweep: FileSweep, context: CarryContex
     ...(seen.bounds.every((b) => b.cell < 0)
       ? [fault('carry.empty', 'bands', 'nothing is printed within the bands', 'lay the bands over the part')]
       : []),
-    ...(seen.checksums
-      ? [
-          fault(
-            'carry.checksum',
-            'file',
-            'its lines carry numbers and checksums',
-            'take the file before it was numbered',
-          ),
-        ]
-      : []),
-    ...(sweep.factor === 'z-offset' && seen.relativeAxes
-      ? [fault('carry.relative', 'file', 'it moves in relative steps', 'vary something else in this file')]
-      : []),
     ...(sweep.factor === 'z-hop' && !seen.ways.some((w) => w.lifted && w.cell >= 0)
       ? [
           fault(

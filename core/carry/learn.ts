@@ -6,8 +6,8 @@ import {
   freshFilament,
   freshPrinter,
   type Context,
-  type Firmware,
 } from '#core/context';
+import { commandOf, firmwares, SpokenLine, type Firmware } from '#core/firmware';
 import { infillDensity, infillPattern, type CellPrint, type Laid } from '#core/factors';
 import { namedMoves, Trail } from '#core/inspect';
 import type { Chunk, Role } from '#core/moves';
@@ -63,6 +63,8 @@ const speedsOf: Partial<Record<Role, SettingId>> = {
   support: 'supportSpeed',
 };
 const KEPT = 400_000;
+/** So much of a file says what firmware it is for, bytes. */
+const HEAD = 200_000;
 
 /**
  * A printer, a filament and a baseline from a file of any origin: what its lines show, each with how sure it is. Speeds
@@ -328,11 +330,16 @@ class Lines {
   }
 }
 
-/** The firmware a file is written for, by the words that only one of them knows. */
+/** The firmware a file is written for: the one whose commands are in it, where the others do not know them. */
 export function firmwareOf(bytes: Uint8Array): Firmware {
-  const text = textOf(bytes, 0, Math.min(bytes.length, 200_000));
-  if (/^\s*(SET_PRESSURE_ADVANCE|SET_VELOCITY_LIMIT|BED_MESH_|START_PRINT|PRINT_START)\b/m.test(text)) return 'klipper';
-  return /^\s*(M572|M566|M671|G10 P\d+ [SR])/m.test(text) ? 'reprap' : 'marlin';
+  const found = new Map<Firmware, number>();
+  for (const { from, to } of linesIn(bytes.subarray(0, HEAD))) {
+    const { name } = new SpokenLine(textOf(bytes, from, Math.min(to, from + 200)));
+    const takers = firmwares.filter((f) => commandOf(name, f));
+    if (takers.length === 0 || takers.length === firmwares.length) continue;
+    for (const f of takers) found.set(f, (found.get(f) ?? 0) + 1);
+  }
+  return [...found].sort((a, b) => b[1] - a[1])[0]?.[0] ?? 'marlin';
 }
 
 /** What stands before the first line that prints and after the last; how E is counted. */

@@ -69,6 +69,43 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
     expect([...targets.get(0)!]).toEqual([245]);
     expect([...targets.get(2)!]).toEqual([265]);
   });
+  it('writes the values into the lines that heat, and adds no second wait; what cools a tool put away stays', () => {
+    // Tool by tool, each cooled to 180 when it is put away, and waited for when it is taken.
+    const lines = ['G28', 'G21', 'G90', 'M83', 'T0', 'M109 S255', 'G0 Z5 F600'];
+    for (let k = 1; k <= 60; k++) {
+      const [from, to] = k % 2 ? [0, 1] : [1, 0];
+      lines.push(`G0 X${100 + 40 * from} Y100 F6000`, `G0 Z${(k * 0.2).toFixed(2)} F600`);
+      for (const [x, y] of [
+        [20, 0],
+        [20, 20],
+        [0, 20],
+        [0, 0],
+      ])
+        lines.push(`G1 X${100 + 40 * from + x!} Y${100 + y!} E1 F1500`);
+      lines.push(`M104 T${from} S180`, `M104 T${to} S250`, `T${to}`, `M109 S250`);
+    }
+    lines.push('G0 Z60 F600', 'M104 T0 S0', 'M104 T1 S0', '');
+    const own = new TextEncoder().encode(lines.join('\n'));
+    const seen = seenOn(own, osprey);
+    const trial = ownTrial(
+      source('two.gcode', own),
+      seen,
+      osprey.context,
+      osprey.baseline,
+      'nozzle-temperature',
+      [260, 245],
+    );
+    const made = finish(makeOf(trial, own));
+    if (!made.ok) throw new Error(made.faults[0]!.wrong);
+    const now = new TextDecoder().decode(made.value.file.bytes).split('\n');
+    const count = (text: string) => now.filter((l) => l === text).length;
+    expect(count('M104 T0 S180') + count('M104 T1 S180')).toBe(60);
+    // As many lines as there were but for the first tool at the border of bands, and the end.
+    expect(now.length - lines.length).toBeLessThanOrEqual(4);
+    expect(made.value.inspection.cells.map((c) => c.ok)).toEqual([true, true]);
+    expect(made.value.inspection.heating).toBeLessThan(1.1 * seen.heating);
+    for (const [i, line] of now.entries()) if (/^M109/.test(line)) expect(now[i + 1]).not.toMatch(/^M109/);
+  });
   it.each(carriedFactors.filter((f) => f !== 'skin-speed'))(
     'carries %s: planned is in the file in every band',
     (factor) => {

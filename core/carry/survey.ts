@@ -1,8 +1,9 @@
+import { uncommented } from '#core/firmware';
 import { namedMoves } from '#core/inspect';
 import type { Chunk } from '#core/moves';
 import { BandFinder } from './bands';
 import { speeds, type CarryContext, type FileSweep } from './sweep';
-import { linesIn, textOf, uncommented, Walker } from './walk';
+import { linesIn, textOf, Walker } from './walk';
 
 /** Lines between two words of progress. */
 export const EVERY = 20_000;
@@ -25,16 +26,16 @@ interface Retraction {
 /** What the first reading finds: where levels change, which lines draw back, where printing begins and ends. */
 export interface Survey {
   /** From this line on (counted from 1) the cell holds, and the line that first prints in it; −1 is none. */
-  bounds: { line: number; prints: number; cell: number }[];
+  bounds: { line: number; prints: number; cell: number; tool: number }[];
   retractions: Retraction[];
   ways: Way[];
-  /** Lines that cool a tool which is about to be put away. */
-  standby: Set<number>;
+  /** Lines that heat a tool, by the cell in which it prints next under them; what is told anew before that is not here. */
+  heats: Map<number, number>;
   last: number;
   roles: Uint8Array | undefined;
   total: number;
-  relativeAxes: boolean;
-  checksums: boolean;
+  /** Whether its lines carry numbers or checksums. */
+  numbered: boolean;
   /** How often the firmware draws back within the bands. */
   firmwareRetractions: number;
   /** Whether the firmware draws back by a length that the file has not said. */
@@ -47,17 +48,16 @@ export function* survey(
   sweep: FileSweep,
   context: CarryContext,
 ): Generator<{ stage: string; done: number; of: number }, Survey> {
-  const walker = new Walker(context.firmware);
+  const walker = new Walker(context.firmware, context.macros);
   const seen: Survey = {
     bounds: [],
     retractions: [],
     ways: [],
-    standby: new Set(),
+    heats: new Map(),
     last: 0,
     roles: undefined,
     total: 0,
-    relativeAxes: false,
-    checksums: false,
+    numbered: false,
     firmwareRetractions: 0,
     untold: false,
   };
@@ -67,19 +67,19 @@ export function* survey(
   let cell = -1;
   let open: Retraction | undefined;
   let way: { highest: number } | undefined;
-  let waiting: { line: number; tool: number }[] = [];
+  /** What each tool was told to heat to and has not printed under yet. */
+  const told = new Map<number, { lines: number[]; value: number }>();
   let number = 0;
   for (const { from, to } of linesIn(bytes)) {
     number++;
     const step = walker.step(textOf(bytes, from, to));
     const band = finder.next(step);
-    if (/\*\d+\s*$/.test(uncommented(step.text))) seen.checksums = true;
-    if (step.code === 'G10' && step.kind === 'other') {
+    seen.numbered ||= /^\s*N\s*\d|\*\s*\d+\s*$/i.test(uncommented(step.text));
+    if (step.draws === 'back') {
       if (cell >= 0) seen.firmwareRetractions++;
       seen.untold ||= walker.drawn.length === undefined;
     }
     if (step.kind === 'print') {
-      if (!walker.absolute) seen.relativeAxes = true;
       if (way) {
         const base = Math.max(laid, step.z);
         seen.ways.push({ base, lifted: way.highest > base + LIFT, cell });
@@ -87,24 +87,27 @@ export function* survey(
       way = undefined;
       laid = step.z;
       const own = band?.cell ?? -1;
-      if (own !== cell) seen.bounds.push({ line: seen.last + 1, prints: number, cell: own });
+      if (own !== cell) seen.bounds.push({ line: seen.last + 1, prints: number, cell: own, tool: walker.tool });
       cell = own;
       seen.last = number;
       open = undefined;
-      waiting = [];
+      for (const line of told.get(walker.tool)?.lines ?? []) seen.heats.set(line, own);
+      told.delete(walker.tool);
     } else if (step.kind === 'retract') {
       if (!open || open.forward > 0) seen.retractions.push((open = { back: 0, forward: 0, cell }));
       open.back -= step.e;
     } else if (step.kind === 'push' && open) open.forward += step.e;
-    else if (step.sets?.key === 'nozzle' && step.sets.tool === walker.tool)
-      waiting.push({ line: number, tool: walker.tool });
-    else if (step.kind === 'tool') {
-      for (const w of waiting) if (w.tool !== walker.tool) seen.standby.add(w.line);
-      waiting = [];
+    else if (step.sets?.key === 'heat') {
+      const { tool, value } = step.sets;
+      const before = told.get(tool);
+      // Told twice alike, as where it is waited for later, both count; else the later alone.
+      told.set(tool, { value, lines: before?.value === value ? [...before.lines, number] : [number] });
     }
     if (step.kind !== 'print' && /^G[01]$/.test(step.code)) way = { highest: Math.max(way?.highest ?? 0, step.z) };
     if (number % EVERY === 0) yield { stage: 'reading', done: to, of: bytes.length };
   }
+  // What is drawn back after the last line is no retraction: an unload stays as it is.
+  if (open && open.forward === 0) open.cell = -1;
   seen.total = number;
   return seen;
 }

@@ -1,6 +1,5 @@
-import type { Firmware } from '#core/context';
+import type { Declared, Firmware } from '#core/firmware';
 import type { Role } from '#core/moves';
-import type { StateKey } from './walk';
 
 /** Where a level holds: heights in mm, and the box of an object where objects are told apart (bed, mm). */
 export interface Band {
@@ -17,6 +16,7 @@ export interface FileSweep {
 
 export interface CarryContext {
   firmware: Firmware;
+  macros?: readonly Declared[];
   /** Filament, mm. */
   diameter: number;
   /** What holds where the file says nothing of it. */
@@ -29,13 +29,6 @@ export interface CarryContext {
   };
 }
 
-/** What is set once and holds until it is set anew. */
-export const states: Record<string, StateKey> = {
-  'nozzle-temperature': 'nozzle',
-  fan: 'fan',
-  'pressure-advance': 'advance',
-  acceleration: 'acceleration',
-};
 /** Speeds are written into the lines of these roles. */
 export const speeds: Record<string, Role[]> = {
   'outer-wall-speed': ['outer-wall'],

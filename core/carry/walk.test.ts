@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { utf8 } from '#core/base';
-import type { Firmware } from '#core/context';
-import { linesIn, textOf, uncommented, Walker, wordsOf, type Step } from './walk';
+import { SpokenLine, uncommented, type Firmware } from '#core/firmware';
+import { linesIn, textOf, Walker, type Step } from './walk';
 
 const walked = (lines: readonly string[], firmware: Firmware = 'marlin'): Step[] => {
   const walker = new Walker(firmware);
@@ -12,17 +12,19 @@ const last = (lines: readonly string[], firmware?: Firmware): Step => walked(lin
 describe('the words of a line', () => {
   it('are told with the place of each figure, in any case, with blanks and line numbers', () => {
     const line = 'N12 g1 x-10.5 Y +2 E.25';
-    const { code, words } = wordsOf(line);
-    expect(code).toBe('G1');
+    const { name, words } = new SpokenLine(line);
+    expect(name).toBe('G1');
     const told = Object.entries(words).map(([letter, w]) => [letter, w!.value, line.slice(w!.from, w!.to)]);
     expect(told).toEqual([
       ['X', -10.5, '-10.5'],
       ['Y', 2, '+2'],
       ['E', 0.25, '.25'],
     ]);
-    expect(wordsOf('G28 X').words['X']!.value).toBeNaN();
-    expect(wordsOf('G92.1').code).toBe('G92.1');
-    expect(wordsOf('SET_FAN SPEED=1').code).toBe('');
+    expect(new SpokenLine('G28 X').words['X']!.value).toBeNaN();
+    expect(new SpokenLine('G92.1').name).toBe('G92.1');
+    expect(new SpokenLine('SET_FAN SPEED=1').name).toBe('SET_FAN');
+    expect(new SpokenLine('G28_FAST').name).toBe('G28_FAST');
+    expect(new SpokenLine('N7 M104S210*99').words['S']!.value).toBe(210);
   });
   it('of a comment are none', () => {
     expect(last(['G1 X5 ; to Y7']).y).toBe(0);
@@ -60,9 +62,9 @@ describe('where a line leads', () => {
 describe('what a line sets', () => {
   const sets = (line: string, firmware?: Firmware) => last([line], firmware).sets;
   it('is told with its tool, in the words of each firmware', () => {
-    expect(sets('M104 S210 T1')).toEqual({ key: 'nozzle', value: 210, tool: 1, waits: false });
-    expect(sets('M109 R190')).toEqual({ key: 'nozzle', value: 190, tool: 0, waits: true });
-    expect(sets('G10 P1 S220', 'reprap')).toEqual({ key: 'nozzle', value: 220, tool: 1, waits: false });
+    expect(sets('M104 S210 T1')).toEqual({ key: 'heat', value: 210, tool: 1, waits: false });
+    expect(sets('M109 R190')).toEqual({ key: 'heat', value: 190, tool: 0, waits: true });
+    expect(sets('G10 P1 S220', 'reprap')).toEqual({ key: 'heat', value: 220, tool: 1, waits: false });
     expect(sets('M900 K0.04')).toMatchObject({ key: 'advance', value: 0.04 });
     expect(sets('M572 D2 S0.05', 'reprap')).toMatchObject({ key: 'advance', value: 0.05, tool: 2 });
     expect(sets('SET_PRESSURE_ADVANCE EXTRUDER=extruder ADVANCE=0.06', 'klipper')).toMatchObject({ value: 0.06 });

@@ -1,18 +1,23 @@
-import type { Firmware } from '#core/context';
-
-/** A word of a line, such as `E0.5`: its value and where the figure stands in the text. */
-export interface Word {
-  value: number;
-  from: number;
-  to: number;
-}
+import type { Told } from '#core/factors';
+import {
+  dialects,
+  SpokenLine,
+  understood,
+  type Action,
+  type Declared,
+  type Dialect,
+  type Firmware,
+  type Meaning,
+  type Now,
+  type Word,
+} from '#core/firmware';
 
 /** What a line does. `e` is filament pushed, mm; z where the nozzle then stands, mm. */
 export interface Step {
   kind: 'print' | 'travel' | 'push' | 'retract' | 'tool' | 'set' | 'other';
-  /** Upper case, such as `G1`; empty where it is a comment or nothing. */
+  /** In capitals, such as `G1`; empty where it is a comment or nothing. */
   code: string;
-  words: Partial<Record<string, Word>>;
+  words: Readonly<Partial<Record<string, Word>>>;
   text: string;
   x: number;
   y: number;
@@ -21,65 +26,66 @@ export interface Step {
   /** Feed in force, mm/min. */
   feed: number;
   tool: number;
+  /** What the line makes the machine do, moves apart. */
+  actions: readonly Action[];
+  /** The firmware draws back, or pushes forward, by what it keeps. */
+  draws?: 'back' | 'forward' | undefined;
   /** Of `set`: what it sets, and for which tool. */
   sets?: { key: StateKey; value: number; tool: number; waits: boolean };
 }
 
-export type StateKey = 'nozzle' | 'fan' | 'advance' | 'acceleration' | 'drawn';
+const isMove = /^G[0-3]$/;
 
-const COMMENT = 59;
-
-/** A line without its comments, after a semicolon or in brackets; what is left keeps its place. */
-export const uncommented = (text: string): string => {
-  const cut = text.indexOf(';');
-  return (cut < 0 ? text : text.slice(0, cut)).replace(/\([^)]*\)?/g, (comment) => ' '.repeat(comment.length));
-};
-
-/** Reads a line’s words; comments are out already. */
-export function wordsOf(text: string): { code: string; words: Partial<Record<string, Word>> } {
-  const words: Partial<Record<string, Word>> = {};
-  const head = /^\s*(?:N\d+\s*)?([GMT])\s*(\d+(?:\.\d+)?)/i.exec(text);
-  if (!head) return { code: '', words };
-  const pattern = /([A-Z])\s*([-+]?(?:\d+\.?\d*|\.\d+))?/gi;
-  pattern.lastIndex = head[0].length;
-  for (let m = pattern.exec(text); m; m = pattern.exec(text)) {
-    const figure = m[2];
-    const end = m.index + m[0].length;
-    words[m[1]!.toUpperCase()] = figure
-      ? { value: Number(figure), from: end - figure.length, to: end }
-      : { value: NaN, from: end, to: end };
-  }
-  return { code: head[1]!.toUpperCase() + Number(head[2]), words };
-}
+export type StateKey = Told | 'drawing';
 
 /**
  * Follows a file line by line, without changing it: where the nozzle is, how much filament each line pushes, what it
  * sets. Deliberately another reader than the fast one: it keeps the text of each line, so that a line can be rewritten.
  */
-export class Walker {
+export class Walker implements Now {
+  readonly dialect: Dialect;
   x = 0;
   y = 0;
   z = 0;
   feed = 1500;
   tool = 0;
+  /** The share of filament that the firmware makes of what the file says. */
+  flow = 1;
   /** Whether X, Y, Z and E are absolute. */
   absolute = true;
   absoluteE = true;
   private e = 0;
-  private offset = { X: 0, Y: 0, Z: 0 };
+  private readonly offset = { x: 0, y: 0, z: 0 };
   /** Millimetres in a unit of the file. */
   unit = 1;
   /** How far and how fast the firmware draws back, mm and mm/s; undefined where nothing in the file has said so yet. */
   drawn: { length: number | undefined; speed: number | undefined } = { length: undefined, speed: undefined };
 
-  constructor(private readonly firmware: Firmware) {}
+  private readonly targets = new Map<number, number>();
+  private readonly drawnBack = new Set<number>();
+
+  /** @param macros what was said of macros: only so is it known what they do */
+  constructor(
+    firmware: Firmware,
+    readonly macros: readonly Declared[] = [],
+  ) {
+    this.dialect = dialects[firmware];
+  }
+
+  targetOf(tool: number): number {
+    return this.targets.get(tool) ?? 0;
+  }
+
+  heated(): readonly number[] {
+    return [...this.targets.keys()];
+  }
 
   step(line: string): Step {
-    const { code, words } = wordsOf(uncommented(line));
+    const spoken = new SpokenLine(line);
     const step: Step = {
       kind: 'other',
-      code,
-      words,
+      code: spoken.name,
+      words: spoken.words,
       text: line,
       x: this.x,
       y: this.y,
@@ -87,92 +93,72 @@ export class Walker {
       e: 0,
       feed: this.feed,
       tool: this.tool,
+      actions: [],
     };
-    const v = (letter: string): number | undefined => {
-      const w = words[letter]?.value;
-      return w === undefined || Number.isNaN(w) ? undefined : w;
-    };
-    switch (code) {
-      case 'G0':
-      case 'G1':
-      case 'G2':
-      case 'G3':
-        this.move(step, v);
-        break;
-      case 'G20':
-      case 'G21':
-        this.unit = code === 'G20' ? 25.4 : 1;
-        break;
-      case 'G28':
-        if (!words['X'] && !words['Y'] && !words['Z']) {
-          this.x = this.y = this.z = 0;
-          this.offset = { X: 0, Y: 0, Z: 0 };
-        }
-        break;
-      case 'G90':
-      case 'G91':
-        this.absolute = code === 'G90';
-        if (this.firmware === 'marlin') this.absoluteE = this.absolute;
-        break;
-      case 'G92': {
-        const [x, y, z, e] = [v('X'), v('Y'), v('Z'), v('E')];
-        if (x !== undefined) this.offset.X = this.x - x * this.unit;
-        if (y !== undefined) this.offset.Y = this.y - y * this.unit;
-        if (z !== undefined) this.offset.Z = this.z - z * this.unit;
-        if (e !== undefined) this.e = e * this.unit;
-        break;
+    // Most lines are moves.
+    const meanings: readonly Meaning[] = isMove.test(spoken.name) ? [{ kind: 'move' }] : understood(spoken, this);
+    const actions: Action[] = [];
+    for (const a of meanings) {
+      if (a.kind === 'move') this.move(step, spoken);
+      else {
+        actions.push(a);
+        this.act(step, a);
       }
-      case 'M82':
-      case 'M83':
-        this.absoluteE = code === 'M82';
-        break;
-      case 'M104':
-      case 'M109': {
-        const target = v('S') ?? v('R');
-        if (target !== undefined)
-          this.set(step, { key: 'nozzle', value: target, tool: v('T') ?? this.tool, waits: code === 'M109' });
-        break;
-      }
-      case 'M106':
-        if ((v('P') ?? 0) === 0) {
-          const s = v('S') ?? 255;
-          const share = this.firmware === 'reprap' && s <= 1 ? s : s / 255;
-          this.set(step, { key: 'fan', value: share, tool: this.tool, waits: false });
-        }
-        break;
-      case 'M107':
-        this.set(step, { key: 'fan', value: 0, tool: this.tool, waits: false });
-        break;
-      case 'M900':
-      case 'M572': {
-        const k = code === 'M900' ? v('K') : v('S');
-        if (k !== undefined) this.set(step, { key: 'advance', value: k, tool: v('D') ?? this.tool, waits: false });
-        break;
-      }
-      case 'M204': {
-        const a = v('P') ?? v('S');
-        if (a !== undefined) this.set(step, { key: 'acceleration', value: a, tool: this.tool, waits: false });
-        break;
-      }
-      case 'M207': {
-        const [length, feed] = [v('S'), v('F')];
-        if (length !== undefined) this.drawn.length = length * this.unit;
-        if (feed !== undefined) this.drawn.speed = (feed * this.unit) / 60;
-        this.set(step, { key: 'drawn', value: this.drawn.length ?? 0, tool: this.tool, waits: false });
-        break;
-      }
-      case 'G10':
-        if (v('P') !== undefined && v('S') !== undefined)
-          this.set(step, { key: 'nozzle', value: v('S')!, tool: v('P')!, waits: false });
-        break;
-      default:
-        if (/^T\d+$/.test(code)) {
-          this.tool = Number(code.slice(1));
-          step.kind = 'tool';
-          step.tool = this.tool;
-        } else if (code === '' && line.charCodeAt(0) !== COMMENT) this.word(step);
     }
+    step.actions = actions;
     return step;
+  }
+
+  private act(step: Step, a: Action): void {
+    switch (a.kind) {
+      case 'mode':
+        if (a.what === 'units') this.unit = a.value === 'inch' ? 25.4 : 1;
+        else if (a.what === 'extrusion') this.absoluteE = a.value === 'absolute';
+        else {
+          this.absolute = a.value === 'absolute';
+          if (this.dialect.axesRuleE) this.absoluteE = this.absolute;
+        }
+        return;
+      case 'home':
+        for (const axis of (a.axes ?? 'xyz') as Iterable<'x' | 'y' | 'z'>) {
+          this[axis] = 0;
+          this.offset[axis] = 0;
+        }
+        [step.x, step.y, step.z] = [this.x, this.y, this.z];
+        return;
+      case 'position':
+        for (const axis of ['x', 'y', 'z'] as const)
+          if (a.axes[axis] !== undefined) this.offset[axis] = this[axis] - a.axes[axis];
+        this.e = a.axes.e ?? this.e;
+        return;
+      case 'tool':
+        this.tool = a.to;
+        step.kind = 'tool';
+        step.tool = a.to;
+        return;
+      case 'heat':
+        this.targets.set(a.tool, a.target);
+        return this.set(step, { key: 'heat', value: a.target, tool: a.tool, waits: step.code === 'M109' });
+      case 'fan':
+        return this.set(step, { key: 'fan', value: a.share, tool: this.tool, waits: false });
+      case 'advance':
+        return this.set(step, { key: 'advance', value: a.value, tool: a.tool, waits: false });
+      case 'acceleration':
+        if (a.print !== undefined)
+          this.set(step, { key: 'acceleration', value: a.print, tool: this.tool, waits: false });
+        return;
+      case 'override':
+        if (a.what === 'flow') this.flow = a.share;
+        return;
+      case 'drawing':
+        this.drawn = { length: a.length ?? this.drawn.length, speed: a.speed ?? this.drawn.speed };
+        return this.set(step, { key: 'drawing', value: this.drawn.length ?? 0, tool: this.tool, waits: false });
+      case 'draw':
+        // A second one in the same way does nothing.
+        step.draws = a.back === this.drawnBack.has(this.tool) ? undefined : a.back ? 'back' : 'forward';
+        if (a.back) this.drawnBack.add(this.tool);
+        else this.drawnBack.delete(this.tool);
+    }
   }
 
   /** Whether the whole file up to here leaves E where a reader that knows it absolutely would have it. */
@@ -180,15 +166,16 @@ export class Walker {
     return this.e;
   }
 
-  private move(step: Step, v: (letter: string) => number | undefined): void {
-    const to = (letter: 'X' | 'Y' | 'Z', now: number): number => {
-      const w = v(letter);
-      return w === undefined ? now : this.absolute ? w * this.unit + this.offset[letter] : now + w * this.unit;
+  private move(step: Step, line: SpokenLine): void {
+    const to = (axis: 'x' | 'y' | 'z', letter: string): number => {
+      const w = line.get(letter);
+      const now = this[axis];
+      return w === undefined ? now : this.absolute ? w * this.unit + this.offset[axis] : now + w * this.unit;
     };
-    const [x, y, z] = [to('X', this.x), to('Y', this.y), to('Z', this.z)];
-    const f = v('F');
+    const [x, y, z] = [to('x', 'X'), to('y', 'Y'), to('z', 'Z')];
+    const f = line.get('F');
     if (f !== undefined && f > 0) this.feed = f * this.unit;
-    const e = v('E');
+    const e = line.get('E');
     if (e !== undefined) {
       const word = e * this.unit;
       step.e = this.absoluteE ? word - this.e : word;
@@ -204,26 +191,6 @@ export class Walker {
   private set(step: Step, sets: NonNullable<Step['sets']>): void {
     step.kind = 'set';
     step.sets = sets;
-  }
-
-  /** Commands in words. */
-  private word(step: Step): void {
-    const text = uncommented(step.text);
-    const advance = /^\s*SET_PRESSURE_ADVANCE\b.*\bADVANCE\s*=\s*([\d.]+)/i.exec(text);
-    if (advance) this.set(step, { key: 'advance', value: Number(advance[1]), tool: this.tool, waits: false });
-    if (/^\s*SET_RETRACTION\b/i.test(text)) {
-      const said = (key: string) => {
-        const found = new RegExp(`\\b${key}\\s*=\\s*([\\d.]+)`, 'i').exec(text)?.[1];
-        return found === undefined ? undefined : Number(found);
-      };
-      this.drawn = {
-        length: said('RETRACT_LENGTH') ?? this.drawn.length,
-        speed: said('RETRACT_SPEED') ?? this.drawn.speed,
-      };
-      this.set(step, { key: 'drawn', value: this.drawn.length ?? 0, tool: this.tool, waits: false });
-    }
-    const limit = /^\s*SET_VELOCITY_LIMIT\b.*\bACCEL\s*=\s*([\d.]+)/i.exec(text);
-    if (limit) this.set(step, { key: 'acceleration', value: Number(limit[1]), tool: this.tool, waits: false });
   }
 }
 

@@ -1,8 +1,10 @@
-import { done, fault, refuse, type Bytes, type Fault, type Job } from '#core/base';
-import type { Firmware } from '#core/context';
-import { GcodeReader, type Doubt } from '#core/gcode';
+import { done, fault, refuse, type Bytes, type Fault, type Job, type Progress, type Result } from '#core/base';
+import { dialects, type Dialect } from '#core/firmware';
+import { GcodeReader, type Doubt, type ReadSummary } from '#core/gcode';
 import type { Chunk } from '#core/moves';
-import { MOST_FAULTS, Rules, type CheckContext } from './rules';
+import type { CheckContext } from './belief';
+import { MOST_FAULTS } from './report';
+import { Watch } from './watch';
 
 const SLICE = 1 << 18;
 const LONGEST = 256;
@@ -26,51 +28,96 @@ export interface Safety {
   lines: number;
 }
 
-/** All reasons why these bytes must not be printed on this printer with this filament. */
-export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
-  const returns = new LoneReturn();
-  const letters = new Letters();
-  const rules = new Rules(context);
+/**
+ * A check in the course of one reading: it is shown the bytes and the moves as they come, whoever reads them, and at the
+ * end says what speaks against the file.
+ */
+export class Checking {
+  private readonly returns = new LoneReturn();
+  private readonly letters = new Letters();
+  private readonly watch: Watch;
+  private safety: Safety | undefined;
+
+  constructor(private readonly context: CheckContext) {
+    this.watch = new Watch(context);
+  }
+
+  /** The next slice of the file. */
+  bytes(part: Uint8Array): void {
+    // Another program may write as it likes.
+    if (!this.context.foreign) this.letters.take(part);
+    this.returns.take(part);
+  }
+
+  /** The next moves, as they were read. */
+  take(chunk: Chunk): void {
+    this.watch.take(chunk);
+  }
+
+  /** All reasons why these bytes must not be printed on this printer with this filament. */
+  end(summary: ReadSummary, bytes: Bytes): Safety {
+    const { watch, returns, context } = this;
+    const { faults } = this.letters;
+    watch.end(summary.lines);
+    if (summary.overlong > 0)
+      faults.push(
+        fault('check.line', 'file', `${summary.overlong} lines are too long to be read`, 'write shorter lines'),
+      );
+    if (returns.at !== undefined)
+      faults.push(
+        fault(
+          'check.carriage-return',
+          `line ${lineOf(bytes, returns.at)}`,
+          'a carriage return stands in it alone, where a printer would begin a new line',
+          'end lines with a newline',
+        ),
+      );
+    faults.push(...summary.doubtful.flatMap((d) => doubtFault(d, dialects[context.printer.firmware])));
+    const all = [...faults, ...watch.faults].slice(0, MOST_FAULTS);
+    return (this.safety = { faults: all, notes: watch.notes, lines: summary.lines });
+  }
+
+  /** What the end of the reading said. */
+  get result(): Safety {
+    if (!this.safety) throw new Error('the reading has not ended');
+    return this.safety;
+  }
+
+  /** The checked file, once the reading has ended and nothing speaks against it. */
+  file(bytes: Uint8Array): Result<CheckedFile> {
+    const { faults, lines } = this.result;
+    return faults.length > 0 ? refuse(...faults) : done(new CheckedFile(key, bytes, lines));
+  }
+}
+
+/** A check by a reading of its own. */
+function* checking(bytes: Bytes, context: CheckContext): Generator<Progress, Checking> {
+  const own = new Checking(context);
+  const { firmware, macros } = context.printer;
   const take = (chunk: Chunk) => {
-    rules.take(chunk);
+    own.take(chunk);
     reader.free(chunk);
   };
-  const reader = new GcodeReader(take, {
-    firmware: context.printer.firmware,
-    diameter: context.filament.diameter,
-    capacity: 16_384,
-  });
+  const { diameter } = context.filament;
+  const reader = new GcodeReader(take, { firmware, macros, diameter, capacity: 16_384 });
   for (let at = 0; at < bytes.length; at += SLICE) {
     const to = Math.min(at + SLICE, bytes.length);
     const part = bytes.subarray(at, to);
-    // Another program may write as it likes.
-    if (!context.foreign) letters.take(part);
-    returns.take(part);
+    own.bytes(part);
     reader.push(part);
     yield { stage: 'checking', done: to, of: bytes.length };
   }
-  const { faults } = letters;
-  const summary = reader.end();
-  rules.end(summary.lines);
-  if (summary.overlong > 0)
-    faults.push(
-      fault('check.line', 'file', `${summary.overlong} lines are too long to be read`, 'write shorter lines'),
-    );
-  if (returns.at !== undefined)
-    faults.push(
-      fault(
-        'check.carriage-return',
-        `line ${lineOf(bytes, returns.at)}`,
-        'a carriage return stands in it alone, where a printer would begin a new line',
-        'end lines with a newline',
-      ),
-    );
-  faults.push(...summary.doubtful.flatMap((d) => doubtFault(d, context.printer.firmware)));
-  return done({ faults: [...faults, ...rules.faults].slice(0, MOST_FAULTS), notes: rules.notes, lines: summary.lines });
+  own.end(reader.end(), bytes);
+  return own;
+}
+
+/** All reasons why these bytes must not be printed on this printer with this filament. */
+export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
+  return done((yield* checking(bytes, context)).result);
 }
 
 /** Lines that this firmware may read otherwise than they were read here. */
-function doubtFault({ kind, line }: Doubt, firmware: Firmware): Fault[] {
+function doubtFault({ kind, line }: Doubt, dialect: Dialect): Fault[] {
   const at = `line ${line}`;
   switch (kind) {
     case 'doubled':
@@ -78,20 +125,20 @@ function doubtFault({ kind, line }: Doubt, firmware: Firmware): Fault[] {
         fault('check.doubled', at, 'a letter stands in it twice, and which figure counts is not sure', 'write it once'),
       ];
     case 'lower-case':
-      return firmware === 'marlin'
-        ? [fault('check.lower-case', at, 'Marlin does not take commands in lower case', 'write capitals')]
-        : [];
+      return dialect.takesLowerCase
+        ? []
+        : [fault('check.lower-case', at, `${dialect.label} does not take commands in lower case`, 'write capitals')];
     case 'brackets':
-      return firmware === 'marlin'
-        ? [
+      return dialect.takesLowerCase
+        ? []
+        : [
             fault(
               'check.brackets',
               at,
-              'for Marlin brackets are no comment: what stands in them may be done',
+              `for ${dialect.label} brackets are no comment: what stands in them may be done`,
               'write comments behind a semicolon',
             ),
-          ]
-        : [];
+          ];
   }
 }
 
@@ -153,13 +200,7 @@ class Letters {
   }
 }
 
-/**
- * The safety check: final bytes → a checked file, or the reasons against it. It reads the bytes back with the reader
- * and keeps its own picture of the machine.
- */
+/** The safety check: final bytes → a checked file, or the reasons against it. */
 export function* check(bytes: Uint8Array, context: CheckContext): Job<CheckedFile> {
-  const result = yield* findings(bytes, context);
-  if (!result.ok) return result;
-  const { faults, lines } = result.value;
-  return faults.length > 0 ? refuse(...faults) : done(new CheckedFile(key, bytes, lines));
+  return (yield* checking(bytes, context)).file(bytes);
 }

@@ -1,2 +1,2 @@
 export * from './check';
-export type { CheckContext } from './rules';
+export type { CheckContext } from './belief';

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { finish, sentence } from '#core/base';
 import { heron, marshPetg, osprey, plover } from '#core/demo';
 import { findings } from './check';
-import type { CheckContext } from './rules';
+import type { CheckContext } from './belief';
 
 const usual: CheckContext = { printer: heron, filament: marshPetg, lifted: [] };
 const all = (lines: readonly string[], context: Partial<CheckContext> = {}) => {

@@ -1,10 +1,13 @@
 import { done, fault, parse, refuse, type Fault, type Result } from '#core/base';
+import { commandOf, dangerOf, macrosIn } from '#core/firmware';
 import { bedArea } from './limits';
 import { filamentSchema, type Filament } from './filament';
-import { forbidden } from './dangers';
-import { macrosIn } from './macros';
 import { unknownPlaceholders } from './placeholders';
-import { printerSchema, type Printer } from './printer';
+import { macroSchema, printerSchema, type Printer } from './printer';
+
+/** Whether it can be said of a command what it does: it is a word or number that the firmware does not know itself. */
+export const declarable = (name: string, firmware: Printer['firmware']): boolean =>
+  macroSchema.shape.name.safeParse(name).success && !dangerOf(name) && !commandOf(name, firmware);
 
 /** A printer from an unknown value: fields, placeholders and free bed are checked. */
 export function checkedPrinter(value: unknown, at = 'printer'): Result<Printer> {
@@ -51,7 +54,7 @@ export function checkedPrinter(value: unknown, at = 'printer'): Result<Printer> 
   }
   for (const macro of p.macros) {
     const name = macro.name.toUpperCase();
-    const why = forbidden(name) ?? (/^[GMTN]\d/.test(name) ? 'is a command of the firmware, no macro' : undefined);
+    const why = dangerOf(name) ?? (commandOf(name, p.firmware) ? 'is a command of the firmware, no macro' : undefined);
     if (why)
       faults.push(
         fault(

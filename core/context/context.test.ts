@@ -1,3 +1,4 @@
+import { macrosIn } from '#core/firmware';
 import { describe, expect, it } from 'vitest';
 import { areaOf } from '#core/geometry';
 import { heron, marshPetg, plover } from '#core/demo';
@@ -10,7 +11,6 @@ import {
   freshFilament,
   freshPrinter,
   hottest,
-  macrosIn,
   massOf,
   printerFields,
   standing,

@@ -1,3 +1,4 @@
+import { dialects, firmwares } from '#core/firmware';
 import type { Filament } from './filament';
 import type { Printer } from './printer';
 import { usualTemperature, type Range } from './usual';
@@ -31,7 +32,7 @@ export const printerFields: Field<Printer>[] = [
     group: 'Printer',
     unit: '',
     kind: 'choice',
-    choices: choices({ marlin: 'Marlin', klipper: 'Klipper', reprap: 'RepRapFirmware' }),
+    choices: choices(Object.fromEntries(firmwares.map((f) => [f, dialects[f].label]))),
   },
   {
     path: 'extrusion',

@@ -1,4 +1,5 @@
 import { done, fault, refuse, type Result } from '#core/base';
+import { meaningOf } from '#core/firmware';
 import type { Printer } from './printer';
 
 /** What a report says of a printer, in words and as fields to be taken over. */
@@ -38,9 +39,8 @@ export function limitsFromReport(text: string, printer: Printer): Result<Reporte
     set();
     taken.push(words);
   };
-  // Where speeds are counted by the minute.
-  const perMinute = /^\s*(?:echo:)?\s*M566\b/m.test(text) || printer.firmware === 'reprap';
-  const rate = (v: number) => (perMinute ? v / 60 : v);
+  // Another firmware counts speeds by the minute.
+  const firmware = /^\s*(?:echo:)?\s*M566\b/m.test(text) ? 'reprap' : printer.firmware;
   const within = (v: number | undefined, least: number, most: number): v is number =>
     v !== undefined && Number.isFinite(v) && v >= least && v <= most;
 
@@ -49,38 +49,32 @@ export function limitsFromReport(text: string, printer: Printer): Result<Reporte
       .replace(/^\s*echo:\s*/i, '')
       .replace(/;.*$/, '')
       .trim();
-    const code = /^[MG]\d+/.exec(plain)?.[0];
-    const word = (letter: string): number | undefined => {
-      const m = new RegExp(`\\b${letter}(-?[\\d.]+)`).exec(plain);
-      return m ? Number(m[1]) : undefined;
-    };
-    const [x, y, z, e] = [word('X'), word('Y'), word('Z'), word('E')];
-    const least = x !== undefined && y !== undefined ? Math.min(x, y) : (x ?? y);
-    if (code === 'M203') {
-      take('speed', within(least && rate(least), 10, 2000), () => (maximum.speed = rate(least!)));
-      take('Z speed', within(z && rate(z), 1, 200), () => (maximum.zSpeed = rate(z!)));
-      take('extruder speed', within(e && rate(e), 1, 300), () => (extruder.maximumSpeed = rate(e!)));
-    } else if (code === 'M201') {
-      take('acceleration', within(least, 50, 100_000), () => (maximum.acceleration = least!));
-      take('Z acceleration', within(z, 5, 20_000), () => (maximum.zAcceleration = z!));
-      take('extruder acceleration', within(e, 50, 50_000), () => (extruder.acceleration = e!));
-    } else if (code === 'M92') take('steps/mm', within(e, 1, 5000), () => (extruder.stepsPerMm = e!));
-    else if (code === 'M205') {
-      const j = word('J');
-      take('junction deviation', within(j, 0.001, 1), () => (next.corner = { kind: 'junction-deviation', value: j! }));
-      if (j === undefined || j <= 0)
+    const meanings = /^M\d/.test(plain) ? meaningOf(plain, firmware) : [];
+    for (const a of meanings) {
+      if (a.kind !== 'limit' && a.kind !== 'steps') continue;
+      const { x, y, z, e } = a.axes;
+      const least = x !== undefined && y !== undefined ? Math.min(x, y) : (x ?? y);
+      if (a.kind === 'steps') take('steps/mm', within(e, 1, 5000), () => (extruder.stepsPerMm = e!));
+      else if (a.of === 'speed') {
+        take('speed', within(least, 10, 2000), () => (maximum.speed = least!));
+        take('Z speed', within(z, 1, 200), () => (maximum.zSpeed = z!));
+        take('extruder speed', within(e, 1, 300), () => (extruder.maximumSpeed = e!));
+      } else if (a.of === 'acceleration') {
+        take('acceleration', within(least, 50, 100_000), () => (maximum.acceleration = least!));
+        take('Z acceleration', within(z, 5, 20_000), () => (maximum.zAcceleration = z!));
+        take('extruder acceleration', within(e, 50, 50_000), () => (extruder.acceleration = e!));
+      } else {
+        // Where both are told, junction deviation is the one in use.
+        const kind = a.of === 'corner' ? 'instant-change' : 'junction-deviation';
+        const used = kind === 'instant-change' ? within(least, 0.1, 50) : within(x, 0.001, 1);
         take(
-          'instant change of speed',
-          within(least, 0.1, 50),
-          () => (next.corner = { kind: 'instant-change', value: least! }),
+          kind.replace('-', ' ').replace('change', 'change of speed'),
+          used,
+          () => (next.corner = { kind, value: least! }),
         );
-    } else if (code === 'M566')
-      take(
-        'instant change of speed',
-        within(least && least / 60, 0.1, 50),
-        () => (next.corner = { kind: 'instant-change', value: least! / 60 }),
-      );
-    else named(plain);
+      }
+    }
+    if (meanings.length === 0) named(plain);
   }
 
   function named(line: string): void {

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { firmwares } from '#core/firmware';
 
 const id = z.string().min(1).max(80);
 const name = z.string().trim().min(1, 'no name is given; give a name of 1 to 60 letters').max(60);
@@ -19,12 +20,22 @@ export const bedSchema = z.discriminatedUnion('shape', [
   z.strictObject({ shape: z.literal('round'), diameter: positive(40, 2000), origin: z.literal('centre') }),
 ]);
 
-/** What a macro in the user's start code does that the program cannot see. */
+/** So many macros can be said of one printer. */
+export const MOST_MACROS = 40;
+
+/** What a macro, or a command that no firmware is known by, does that the program cannot see. */
 export const macroSchema = z.strictObject({
   name: z.string().regex(/^[A-Za-z_][A-Za-z0-9_]{2,60}$/, 'is no macro name; use letters, digits and _'),
   homes: z.boolean(),
   heatsNozzle: z.boolean(),
   heatsBed: z.boolean(),
+  /** It switches heaters off; left out: no. */
+  cools: z.boolean().optional(),
+  pauses: z.boolean().optional(),
+  /** It moves the head; left out: it may. */
+  moves: z.boolean().optional(),
+  /** What it heats the nozzle to by itself, °C, where its words do not say so. */
+  nozzle: positive(0, 500).optional(),
 });
 
 /** How the firmware limits speed in corners. */
@@ -80,17 +91,17 @@ export const printerSchema = z.strictObject({
   corner: cornerSchema,
   heater: z.strictObject({ rise: positive(0.1, 20), fall: positive(0.1, 20) }),
   fanLeast: z.number().min(0).max(1),
-  firmware: z.enum(['marlin', 'klipper', 'reprap']),
+  firmware: z.enum(firmwares),
   extrusion: z.enum(['relative', 'absolute']),
   startCode: script,
   endCode: script,
   placeholders: z.record(z.string().max(60), z.string().max(40)),
-  macros: z.array(macroSchema).max(12),
+  macros: z.array(macroSchema).max(MOST_MACROS),
   tools: z.int().min(1).max(8),
   head: z.strictObject({ radius: positive(1, 200), gantryHeight: positive(1, 500) }),
 });
 
+export type Macro = z.infer<typeof macroSchema>;
 export type Printer = z.infer<typeof printerSchema>;
 export type Bed = z.infer<typeof bedSchema>;
 export type Corner = z.infer<typeof cornerSchema>;
-export type Firmware = Printer['firmware'];

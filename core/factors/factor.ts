@@ -40,8 +40,10 @@ export interface Factor {
   lifts?: readonly ('flow-cap' | 'layer-time')[];
   /** Qualities to judge, in the order in which they are read. */
   qualities: readonly string[];
-  /** The lowest and highest level that printer and filament allow. */
+  /** The lowest and highest level that can be set, and that printer and filament allow: nothing lies beyond. */
   limits(context: Context): { min: number; max: number };
+  /** The range in which values mostly lie, and within which a person need not be asked; as `limits` where left out. */
+  usual?(context: Context): { min: number; max: number };
   /** Levels to start from. */
   start(context: Context): number[];
   /** The named values of a choice; a level is then the place in this list. */

@@ -1,10 +1,11 @@
 import type { Settings } from '#core/settings';
 import { describe, expect, it } from 'vitest';
+import { demoPairs } from '#core/demo';
 import { emptyMoves, roleNumber, unknownState, type Chunk } from '#core/moves';
 import { cellsOf, cellSettings, layoutFaults } from '#core/plan';
 import { settingIds, settingOf } from '#core/settings';
 import { heronPair } from '../testing/fixtures';
-import { factorId, factorOf, levelWords, slowReason } from '.';
+import { everyFactor, factorId, factorOf, levelWords, slowReason } from '.';
 
 /** A chunk of one move. */
 function move(
@@ -73,5 +74,23 @@ describe('factors over process settings', () => {
     // The first layer has a speed of its own.
     expect(seen('outer-wall-speed', move('outer-wall', 0.5, { z: 0.2 }))).toBeNull();
     expect(seen('outer-wall-speed', move('inner-wall', 0.5))).toBeNull();
+  });
+  it('have limits beyond which nothing can be set, and a usual range within them', () => {
+    for (const { context } of demoPairs)
+      for (const f of everyFactor()) {
+        const [all, usual] = [f.limits(context), f.usual?.(context) ?? f.limits(context)];
+        expect(all.min, f.id).toBeLessThanOrEqual(usual.min);
+        expect(all.max, f.id).toBeGreaterThanOrEqual(usual.max);
+      }
+    const { context } = demoPairs[0]!;
+    const of = (id: string) => factorOf(id)!;
+    // Usual is up to 2 mm on a direct drive, and 0.1 s; more can be set, and is asked for where it helps.
+    expect(of('retraction-distance').usual!(context).max).toBe(2);
+    expect(of('retraction-distance').limits(context).max).toBeGreaterThan(4);
+    expect(of('pressure-advance').limits(context).max).toBeGreaterThan(0.2);
+    // A fan has no more than all of itself, a nozzle no more than its hotend and filament bear, a speed its printer's.
+    expect(of('fan').limits(context)).toEqual({ min: 0, max: 1 });
+    expect(of('nozzle-temperature').limits(context).max).toBe(270);
+    expect(of('outer-wall-speed').limits(context).max).toBe(context.printer.maximum.speed);
   });
 });

@@ -69,6 +69,14 @@ function sectionShare({ moves }: Chunk, i: number, s: Settings, flow: number, ..
   return { value: Math.round(share * 500) / 500, weight: moves.e[i]! };
 }
 
+/** How far filament is drawn back, at the last of the moves that do so one after the other. */
+function drawnBack({ moves }: Chunk, i: number): Observation {
+  if (!(moves.e[i]! < 0) || (i + 1 < moves.n && moves.e[i + 1]! < 0)) return null;
+  let sum = 0;
+  for (let k = i; k >= 0 && moves.e[k]! < 0; k--) sum -= moves.e[k]!;
+  return { value: fine(sum), weight: 1 };
+}
+
 /** What of a setting can be seen in a program's moves. Events weigh 1, the others by extruded length. */
 const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, around: Around) => Observation>> = {
   flow: (c, i, { settings: s }) => sectionShare(c, i, s, 1, 'outer-wall', 'inner-wall'),
@@ -87,7 +95,7 @@ const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, around: Around) 
   acceleration: (c, i) =>
     printing(c, i) ? { value: c.states[c.moves.state[i]!]!.acceleration, weight: c.moves.e[i]! } : null,
   layerHeight: (c, i) => (printing(c, i) ? { value: fine(c.moves.height[i]!), weight: c.moves.e[i]! } : null),
-  retractionDistance: ({ moves }, i) => (moves.e[i]! < 0 ? { value: fine(-moves.e[i]!), weight: 1 } : null),
+  retractionDistance: drawnBack,
   outerWallSpeed: speedOf('outer-wall'),
   innerWallSpeed: speedOf('inner-wall'),
   infillSpeed: speedOf('infill'),
@@ -100,8 +108,11 @@ const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, around: Around) 
     c.moves.role[i] === roleNumber.bridge && c.moves.z[i]! > c.moves.height[i]! + 1e-3
       ? { value: Math.round(c.states[c.moves.state[i]!]!.fan * 250) / 250, weight: c.moves.e[i]! }
       : null,
+  // Drawn back on the way, its speed is that of the way.
   retractionSpeed: ({ moves }, i) =>
-    moves.e[i]! < 0 ? { value: Math.round(moves.speed[i]! * 10) / 10, weight: 1 } : null,
+    moves.e[i]! < 0 && !(i > 0 && (moves.x[i] !== moves.x[i - 1] || moves.y[i] !== moves.y[i - 1]))
+      ? { value: Math.round(moves.speed[i]! * 10) / 10, weight: 1 }
+      : null,
 };
 
 /** The id of the factor over a setting: `infillDensity` is `infill-density`. */
@@ -144,12 +155,8 @@ function factorOver(id: SettingId): Factor {
     tolerance: fast.has(id) ? (level) => 0.05 * level : () => 1e-4,
     ...(fast.has(id) && { reached: ({ speed }: Reach) => speed }),
     ...(choices && { choices }),
-    limits: (context) => {
-      if (choices) return { min: 0, max: choices.length - 1 };
-      const { min, max } = setting.usual?.(context) ?? { min: 0, max: 1 };
-      const highest = setting.highest?.(context).value ?? Infinity;
-      return { min: Math.min(min, highest), max: Math.min(max, highest) };
-    },
+    limits: (context) => allowed(id, setting.bounds, context),
+    usual: (context) => allowed(id, setting.usual?.(context), context),
     start: (context) => (choices ? choices.map((_, i) => i) : startLevels(setting.usual?.(context))),
     ...(timed.has(id) && { lifts: ['layer-time' as const] }),
     // A feed is written in whole mm/min, a fan in 255 steps, a filament length in 0.01 µm.
@@ -161,6 +168,19 @@ function factorOver(id: SettingId): Factor {
     ...shownInCell[id],
     ...(onBed.has(id) && { firstLayer: true as const }),
   };
+}
+
+/** A range of a setting, as far as printer and filament allow it; of names, all of them. */
+function allowed(
+  id: SettingId,
+  range: { min: number; max: number } | undefined,
+  context: Context,
+): { min: number; max: number } {
+  const { choices, highest } = settingOf(id);
+  if (choices) return { min: 0, max: choices.length - 1 };
+  const { min, max } = range ?? { min: 0, max: 1 };
+  const most = highest?.(context).value ?? Infinity;
+  return { min: Math.min(min, most), max: Math.min(max, most) };
 }
 
 const stepOf = (usual: ((context: Context) => Range) | undefined): number => {

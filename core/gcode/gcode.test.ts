@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import * as fc from 'fast-check';
 import { ChunkBuilder, roleAt, type Action, type Chunk } from '#core/moves';
-import { dialects, GcodeReader, GcodeWriter, readGcode } from '.';
+import { dialects } from '#core/firmware';
+import { GcodeReader, GcodeWriter, readGcode } from '.';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const read = (text: string, options = {}) => {

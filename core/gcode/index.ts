@@ -1,4 +1,3 @@
 export * from './arc';
-export * from './dialects';
 export * from './read';
 export * from './write';

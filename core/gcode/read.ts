@@ -1,10 +1,13 @@
+import { SpokenLine, type Declared, type Firmware } from '#core/firmware';
 import { ChunkBuilder, type Chunk } from '#core/moves';
 import { annotate } from './annotations';
-import { Machine, type Firmware } from './machine';
+import { Machine } from './machine';
 import { ascii, Words } from './words';
 
 export interface ReadOptions {
   firmware?: Firmware;
+  /** What was said of macros: only so is it known what they do. */
+  macros?: readonly Declared[];
   /** Diameter of the filament, mm, for line widths. */
   diameter?: number;
   /** Moves in a chunk at most. */
@@ -32,6 +35,8 @@ export interface Doubt {
 const MOST_DOUBTS = 3;
 
 const LONGEST_LINE = 1 << 16;
+/** So much of a command in words is read. */
+const LONGEST_SAID = 4096;
 const NEWLINE = 10;
 const SPACE = 32;
 const powers = Float64Array.from({ length: 23 }, (_, i) => 10 ** i);
@@ -46,6 +51,8 @@ export class GcodeReader {
   private readonly builder: ChunkBuilder;
   private rest: Uint8Array | undefined;
   private skipping = false;
+  /** What is still to come of the line in hand is a comment. */
+  private tail = false;
   private overlong = 0;
   private readonly doubtful: Doubt[] = [];
   private readonly words = new Words();
@@ -53,7 +60,13 @@ export class GcodeReader {
 
   constructor(sink: (chunk: Chunk) => void, options: ReadOptions = {}) {
     this.builder = new ChunkBuilder(sink, options.capacity);
-    this.machine = new Machine(this.builder, this.words, options.firmware ?? 'marlin', options.diameter ?? 1.75);
+    this.machine = new Machine(
+      this.builder,
+      this.words,
+      options.firmware ?? 'marlin',
+      options.diameter ?? 1.75,
+      options.macros,
+    );
   }
 
   /** Reads the next slice of the file. */
@@ -70,6 +83,7 @@ export class GcodeReader {
         if (newline < 0) this.keep(joined);
         else {
           this.rest = undefined;
+          this.tail = false;
           this.read(joined, 0, joined.length);
         }
       }
@@ -115,7 +129,12 @@ export class GcodeReader {
   }
 
   private keep(part: Uint8Array): void {
-    if (part.length > LONGEST_LINE) {
+    // A comment may be as long as it likes: what stands before it is the line.
+    const comment = this.tail ? this.rest!.length - 1 : part.length > LONGEST_LINE ? part.indexOf(59) : -1;
+    if (comment >= 0 && comment <= LONGEST_LINE) {
+      this.rest = part.slice(0, comment + 1);
+      this.tail = true;
+    } else if (part.length > LONGEST_LINE) {
       this.overlong++;
       this.skipping = true;
       this.rest = undefined;
@@ -151,11 +170,13 @@ export class GcodeReader {
       let lower = false;
       let brackets = false;
       let doubled = false;
+      let comment = -1;
       scan: for (; i < to; i++) {
         c = b[i]!;
         if (c === 10) break;
         if (c <= 32) continue;
         if (c === 59) {
+          comment = i;
           if (b[i + 1] === 64) i = annotate(machine, b, i + 2, to);
           while (i < to && b[i] !== 10) i++;
           break;
@@ -235,13 +256,19 @@ export class GcodeReader {
       }
       const end = i;
       i++;
+      // However the file is cut into slices, what is too long is not done.
+      if ((comment < 0 ? end : comment) - start > LONGEST_LINE) {
+        this.overlong++;
+        continue;
+      }
       if (kind !== 0 && !wordy && (lower || brackets || doubled)) {
         if (lower) this.doubt('lower-case');
         if (brackets) this.doubt('brackets');
         if (doubled) this.doubt('doubled');
       }
       if (kind === 71 && (code === 1 || code === 0) && !wordy) machine.linear();
-      else if (kind !== 0 || wordy) machine.other(kind, code, b, start, end, wordy);
+      else if (wordy) machine.other(new SpokenLine(ascii(b, start, Math.min(end, start + LONGEST_SAID))));
+      else if (kind !== 0) machine.other(words.named(String.fromCharCode(kind) + code, b, start, end));
     }
   }
 

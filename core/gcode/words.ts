@@ -1,9 +1,29 @@
+import { keyIn, SpokenLine, type Spoken } from '#core/firmware';
+
 /** The words of one line by their letters. What an earlier line said is forgotten without being wiped. */
-export class Words {
+export class Words implements Spoken {
   /** The line at which a letter was set last. */
   readonly has = new Uint32Array(128);
   readonly value = new Float64Array(128);
   stamp = 0;
+  name = '';
+  private source: { b: Uint8Array; from: number; to: number } | undefined;
+
+  /** The line in hand is this command, and stands there in the bytes. */
+  named(name: string, b: Uint8Array, from: number, to: number): this {
+    this.name = name;
+    this.source = { b, from, to };
+    return this;
+  }
+
+  get text(): string {
+    const { b, from, to } = this.source!;
+    return new SpokenLine(ascii(b, from, to)).text;
+  }
+
+  key(name: string): string | undefined {
+    return keyIn(this.text, name);
+  }
 
   /** The number behind a letter, where the line has it. */
   get(letter: string): number | undefined {

@@ -1,5 +1,5 @@
+import { lineFor, type Dialect, type Now } from '#core/firmware';
 import { after, roleAt, unknownState, type Chunk, type MachineState } from '#core/moves';
-import type { Dialect } from './dialects';
 
 export interface WriteOptions {
   dialect: Dialect;
@@ -105,7 +105,7 @@ export class GcodeWriter {
 
   private command(action: Chunk['commands'][number]): void {
     action.line = this.lineNumber;
-    for (const line of this.options.dialect.lines(action, this.state)) this.text(line);
+    this.say(action);
     this.state = after(this.state, action);
     // Whether a firmware keeps E over a change of tool differs: it is stated anew.
     if ((action.kind === 'layer' || action.kind === 'tool') && this.options.extrusion === 'absolute') {
@@ -121,6 +121,24 @@ export class GcodeWriter {
       this.x = this.y = this.z = NaN;
       this.feed = -1;
     }
+  }
+
+  private say(action: Chunk['commands'][number]): void {
+    if (action.kind === 'layer') return this.text(`;@layer ${action.number} ${Number(action.z.toFixed(3))}`);
+    const line = lineFor(action, this.now);
+    if (line !== undefined) this.text(line);
+  }
+
+  private get now(): Now {
+    const { tool, nozzle } = this.state;
+    return {
+      dialect: this.options.dialect,
+      macros: [],
+      tool,
+      unit: 1,
+      targetOf: (other) => (other === tool ? nozzle : 0),
+      heated: () => [],
+    };
   }
 
   private text(line: string): void {

@@ -1,4 +1,10 @@
-/** Counts how often travel crosses the outer walls of its layer. Walls and ways of one layer are held at a time. */
+/** Cells of the grid along each side at most. */
+const MOST_CELLS = 256;
+
+/**
+ * Counts how often travel crosses the outer walls of its layer. Walls and ways of one layer are held at a time; a grid
+ * over the walls keeps the work in step with their number, however many there are.
+ */
 export class Crossings {
   count = 0;
   private walls: number[] = [];
@@ -21,39 +27,96 @@ export class Crossings {
     return this.byCell.get(id) ?? { count: 0, length: 0 };
   }
 
-  /** Ends a layer. Very large layers are passed over, so that a foreign file cannot stall the reading. */
+  /** Ends a layer. */
   close(): void {
     const { walls, ways } = this;
-    if (walls.length * ways.length <= 4e8) {
+    if (walls.length > 0 && ways.length > 0) {
+      const grid = new WallGrid(walls);
       for (let i = 0; i < ways.length; i += 4) {
-        const before = this.count;
-        for (let j = 0; j < walls.length; j += 4) {
-          if (
-            cross(
-              ways[i]!,
-              ways[i + 1]!,
-              ways[i + 2]!,
-              ways[i + 3]!,
-              walls[j]!,
-              walls[j + 1]!,
-              walls[j + 2]!,
-              walls[j + 3]!,
-            )
-          )
-            this.count++;
-        }
-        if (this.count > before) {
-          const cell = this.cells[i / 4]!;
-          const sum = this.byCell.get(cell) ?? { count: 0, length: 0 };
-          sum.count += this.count - before;
-          sum.length += Math.hypot(ways[i + 2]! - ways[i]!, ways[i + 3]! - ways[i + 1]!);
-          this.byCell.set(cell, sum);
-        }
+        const crossed = grid.crossed(ways[i]!, ways[i + 1]!, ways[i + 2]!, ways[i + 3]!);
+        if (crossed === 0) continue;
+        this.count += crossed;
+        const cell = this.cells[i / 4]!;
+        const sum = this.byCell.get(cell) ?? { count: 0, length: 0 };
+        sum.count += crossed;
+        sum.length += Math.hypot(ways[i + 2]! - ways[i]!, ways[i + 3]! - ways[i + 1]!);
+        this.byCell.set(cell, sum);
       }
     }
     this.walls = [];
     this.ways = [];
     this.cells = [];
+  }
+}
+
+/** Walls, four figures each, by the cells of a grid that their boxes touch. */
+class WallGrid {
+  private readonly cells: number[][];
+  private readonly seen: Uint32Array;
+  private stamp = 0;
+  private readonly side: number;
+  private x0 = Infinity;
+  private y0 = Infinity;
+  private readonly stepX: number;
+  private readonly stepY: number;
+
+  constructor(private readonly walls: readonly number[]) {
+    let [x1, y1] = [-Infinity, -Infinity];
+    for (let j = 0; j < walls.length; j += 2) {
+      this.x0 = Math.min(this.x0, walls[j]!);
+      this.y0 = Math.min(this.y0, walls[j + 1]!);
+      x1 = Math.max(x1, walls[j]!);
+      y1 = Math.max(y1, walls[j + 1]!);
+    }
+    const n = walls.length / 4;
+    this.side = Math.max(1, Math.min(MOST_CELLS, Math.round(Math.sqrt(n))));
+    this.stepX = (x1 - this.x0) / this.side || 1;
+    this.stepY = (y1 - this.y0) / this.side || 1;
+    this.cells = Array.from({ length: this.side ** 2 }, () => []);
+    this.seen = new Uint32Array(n);
+    for (let j = 0; j < walls.length; j += 4) {
+      const [c0, c1] = this.columns(walls[j]!, walls[j + 2]!);
+      const [r0, r1] = this.rows(walls[j + 1]!, walls[j + 3]!);
+      for (let r = r0; r <= r1; r++) for (let c = c0; c <= c1; c++) this.cells[r * this.side + c]!.push(j);
+    }
+  }
+
+  /** How many walls a way crosses. */
+  crossed(ax: number, ay: number, bx: number, by: number): number {
+    const stamp = ++this.stamp;
+    let count = 0;
+    const [r0, r1] = this.rows(ay, by);
+    for (let r = r0; r <= r1; r++) {
+      // The part of the way within the row.
+      const low = this.y0 + r * this.stepY;
+      const along = (y: number) => (by === ay ? NaN : Math.max(0, Math.min(1, (y - ay) / (by - ay))));
+      const [t0, t1] = by === ay ? [0, 1] : [along(low), along(low + this.stepY)];
+      const edge = r === 0 || r === this.side - 1;
+      const [p, q] = edge ? [ax, bx] : [ax + (bx - ax) * t0, ax + (bx - ax) * t1];
+      const [c0, c1] = this.columns(p, q);
+      for (let c = c0; c <= c1; c++)
+        for (const j of this.cells[r * this.side + c]!) {
+          if (this.seen[j / 4] === stamp) continue;
+          this.seen[j / 4] = stamp;
+          const w = this.walls;
+          if (cross(ax, ay, bx, by, w[j]!, w[j + 1]!, w[j + 2]!, w[j + 3]!)) count++;
+        }
+    }
+    return count;
+  }
+
+  private columns(a: number, b: number): [number, number] {
+    return this.span(a, b, this.x0, this.stepX);
+  }
+
+  private rows(a: number, b: number): [number, number] {
+    return this.span(a, b, this.y0, this.stepY);
+  }
+
+  /** The cells between two places; a little more to either side for what lies on a border by rounding. */
+  private span(a: number, b: number, from: number, step: number): [number, number] {
+    const at = (v: number) => Math.max(0, Math.min(this.side - 1, Math.floor((v - from) / step)));
+    return [at(Math.min(a, b) - 1e-6), at(Math.max(a, b) + 1e-6)];
   }
 }
 

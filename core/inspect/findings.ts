@@ -62,6 +62,17 @@ export function layerFindings(result: Inspection, factors: readonly Factor[], pl
   }
 }
 
+/** Walls that differ so much in speed from layer to layer differ in gloss. */
+export const GLOSS_STEP = 0.3;
+/** A step that is not so many times as large as those beside it is part of an even change. */
+export const EVEN_STEP = 1.5;
+
+/** How much the speed of outer walls differs between two layers, as a share of the faster. */
+const stepOf = (a: LayerReport | undefined, b: LayerReport | undefined): number =>
+  a && b && a.wallSpeed > 0 && b.wallSpeed > 0 && b.z > a.z
+    ? Math.abs(a.wallSpeed - b.wallSpeed) / Math.max(a.wallSpeed, b.wallSpeed)
+    : 0;
+
 /** Of a file of other origin: flow beyond what melts, bands of gloss. */
 export function fileFindings(result: Inspection, context: Context): void {
   const { layers } = result;
@@ -79,11 +90,15 @@ export function fileFindings(result: Inspection, context: Context): void {
     });
   for (let k = 2; k < layers.length; k++) {
     const [a, b] = [layers[k - 1]!, layers[k]!];
-    const share = Math.abs(a.wallSpeed - b.wallSpeed) / Math.max(a.wallSpeed, b.wallSpeed, 1e-9);
+    // An object that begins anew has no wall below; walls that slow evenly, as on a cone, show no band.
+    if (b.z < a.z) continue;
+    const share = stepOf(a, b);
+    const beside = Math.max(stepOf(layers[k - 2], a), stepOf(b, layers[k + 1]));
     if (
       a.wallSpeed > 0 &&
       b.wallSpeed > 0 &&
-      share > 0.3 &&
+      share > GLOSS_STEP &&
+      share > EVEN_STEP * beside &&
       result.findings.filter((f) => f.code === 'inspect.gloss').length < 6
     )
       result.findings.push({
@@ -95,6 +110,19 @@ export function fileFindings(result: Inspection, context: Context): void {
         message: `outer walls go from ${show(a.wallSpeed, 0)} to ${show(b.wallSpeed, 0)} mm/s here: a band of other gloss may show`,
       });
   }
+}
+
+/** So many names are listed in one sentence. */
+const MOST_NAMED = 8;
+
+/** What a file calls of which nobody has said what it does: every name with its count. */
+export function unknownFinding(result: Inspection): void {
+  const names = Object.entries(result.unknown).map(([name, n]) => `${name} (${n === 1 ? 'once' : `${n} times`})`);
+  if (names.length === 0) return;
+  const more = names.length - MOST_NAMED;
+  const said = more > 0 ? [...names.slice(0, MOST_NAMED), `${more} more`] : names;
+  const message = `what ${listed(said)} ${names.length > 1 ? 'do' : 'does'} is not known`;
+  result.findings.push({ code: 'inspect.unknown', severity: 'note', line: 0, z: 0, cell: -1, message });
 }
 
 /** Adds a finding at the first layer of its cell. */

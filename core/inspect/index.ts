@@ -1,5 +1,6 @@
 export * from './inspect';
 export * from './inspection';
+export type { Unsaid } from './doubts';
 export { namedMoves } from './named-moves';
 export { Recogniser } from './recognise';
 export { Trail } from './trail';

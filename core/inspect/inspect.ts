@@ -1,7 +1,9 @@
-import { done, type Bytes, type Fault, type Job } from '#core/base';
-import { findings as safetyFindings } from '#core/check';
+import { done, refuse, type Bytes, type Fault, type Job } from '#core/base';
+import { Checking, findings as safetyFindings, type Safety } from '#core/check';
 import type { Context } from '#core/context';
 import type { Planned } from '#core/trial';
+import { unknownFinding } from './findings';
+import { beyondMeasure, notGcode } from './is-gcode';
 import type { Finding, Inspection } from './inspection';
 import { Look } from './look';
 import { namedMoves, namesItsLines } from './named-moves';
@@ -13,18 +15,43 @@ import { namedMoves, namesItsLines } from './named-moves';
  * @param plan gives the level map; without it `cells` is empty
  */
 export function* inspect(bytes: Bytes, context: Context, plan?: Planned): Job<Inspection> {
-  const safety = yield* safetyOf(bytes, context, plan?.trial.lifted);
-  if (!safety.ok) return safety;
-  const seen = yield* inspectOnly(bytes, context, plan);
-  if (!seen.ok) return seen;
-  const of = (severity: Finding['severity']) => safety.value.filter((f) => f.severity === severity);
-  return done({ ...seen.value, findings: [...of('stop'), ...seen.value.findings, ...of('note')] });
+  const back = yield* readBack(bytes, context, plan, !namesItsLines(bytes));
+  if (!back.ok) return back;
+  const { checking, inspection } = back.value;
+  return done(withSafety(inspection, findingsOf(checking.result)));
+}
+
+/** One reading that feeds check and inspection alike. */
+export interface ReadBack {
+  checking: Checking;
+  /** Without what the check says. */
+  inspection: Inspection;
+}
+
+/** Reads a file once, for its check and for what it does. */
+export function* readBack(bytes: Bytes, context: Context, plan: Planned | undefined, foreign: boolean): Job<ReadBack> {
+  const checking = new Checking({ ...context, lifted: plan?.trial.lifted ?? [], foreign });
+  const seen = yield* look(bytes, context, plan, checking);
+  return seen.ok ? done({ checking, inspection: seen.value }) : seen;
+}
+
+/** What a file does, with what the check says of it before and after. */
+export function withSafety(inspection: Inspection, safety: readonly Finding[]): Inspection {
+  const of = (severity: Finding['severity']) => safety.filter((f) => f.severity === severity);
+  return { ...inspection, findings: [...of('stop'), ...inspection.findings, ...of('note')] };
 }
 
 /** The first half of an inspection: what speaks against the file, and what is unusual about it. */
 export function* safetyOf(bytes: Bytes, context: Context, lifted: readonly string[] = []): Job<Finding[]> {
+  const no = notGcode(bytes);
+  if (no) return refuse(no);
   const safety = yield* safetyFindings(bytes, { ...context, lifted, foreign: !namesItsLines(bytes) });
   if (!safety.ok) return safety;
+  return done(findingsOf(safety.value));
+}
+
+/** What a check says, as findings. */
+export function findingsOf({ faults, notes }: Safety): Finding[] {
   const said =
     (severity: Finding['severity'], by: string) =>
     (f: Fault): Finding => ({
@@ -35,20 +62,30 @@ export function* safetyOf(bytes: Bytes, context: Context, lifted: readonly strin
       cell: -1,
       message: `${f.wrong}${by} ${f.right}`,
     });
-  const { faults, notes } = safety.value;
-  return done([...faults.map(said('stop', ';')), ...notes.map(said('note', ':'))]);
+  return [...faults.map(said('stop', ';')), ...notes.map(said('note', ':'))];
 }
 
 /** The other half: what the file does. The halves know nothing of one another, so that two workers can share them. */
 export function* inspectOnly(bytes: Bytes, context: Context, plan?: Planned): Job<Inspection> {
-  const look = new Look(context, plan);
-  const { firmware } = context.printer;
-  const { summary, recognised } = yield* namedMoves(bytes, (chunk) => look.take(chunk), {
+  return yield* look(bytes, context, plan);
+}
+
+function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking): Job<Inspection> {
+  const no = notGcode(bytes);
+  if (no) return refuse(no);
+  const looking = new Look(context, plan);
+  const { firmware, macros } = context.printer;
+  const { summary, recognised } = yield* namedMoves(bytes, (chunk) => looking.take(chunk), {
     firmware,
+    macros,
     diameter: context.filament.diameter,
     stage: 'reading back',
+    ...(beside && { beside }),
   });
-  const result = look.result();
+  const result = looking.result();
+  beside?.end(summary, bytes);
+  const far = beyondMeasure(result.bounds, result.filament.length);
+  if (far) return refuse(far);
   if (recognised) {
     const { length, sure } = recognised.sureness;
     result.recognised = length > 0 ? sure / length : 0;
@@ -59,5 +96,6 @@ export function* inspectOnly(bytes: Bytes, context: Context, plan?: Planned): Jo
     result.walls = recognised.wallCount;
   }
   result.unknown = summary.unknown;
+  unknownFinding(result);
   return done(result);
 }

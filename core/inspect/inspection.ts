@@ -1,3 +1,4 @@
+import type { Unsaid } from './doubts';
 import type { FileObject } from './objects';
 
 /** What is known of a G-code file. Lengths mm, time s, mass g, flow mm³/s, temperatures °C. */
@@ -24,6 +25,7 @@ export interface Inspection {
   travel: { length: number; wallCrossings: number; retractions: number };
   cells: CellReport[];
   findings: Finding[];
+  /** Every command of which nobody has said what it does, with how often it stands there. */
   unknown: Record<string, number>;
 }
 
@@ -59,6 +61,8 @@ export interface CellReport {
   /** Share of the cell under which the planned value was reached, and the height from which it was. */
   settled: Record<string, { share: number; from: number }>;
   ok: boolean;
+  /** Not `ok` since nobody has said what these commands in it do: its value is neither in the file nor not. */
+  notProven?: Unsaid[];
   /** Not `ok` since the cell holds no line that the factor bears on. */
   absent?: boolean;
   z: [number, number];

@@ -3,12 +3,14 @@ import { costOf, filamentArea, filamentOf, massOf, type Context } from '#core/co
 import { factorOf, type Factor, type Reach } from '#core/factors';
 import { inPolygons } from '#core/geometry';
 import { HeaterModel, limitsOf, Timer } from '#core/motion';
-import { roleAt, roleNumber, type Chunk, type Command, type MachineState } from '#core/moves';
+import { Layering, roleAt, roleNumber, type Chunk, type Command, type MachineState } from '#core/moves';
 import { levelSettings, widestStep } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
 import type { Planned } from '#core/trial';
+import { Air } from './air';
 import { Crossings } from './crossings';
+import { Doubts } from './doubts';
 import { fileFindings, find, lateFindings, layerFindings, type Late } from './findings';
 import type { CellReport, Inspection, LayerReport } from './inspection';
 import { Objects } from './objects';
@@ -68,18 +70,25 @@ export class Look {
   private unsaid = true;
   private inForce = { tool: 0, nozzle: 0, fan: 0, advance: 0, acceleration: 0 };
   private pending = 0;
+  private readonly layering = new Layering();
   private readonly crossings = new Crossings();
   private readonly trail: Trail;
+  private readonly doubts: Doubts;
+  private readonly air = new Air();
   /** Whether a factor is read off what is printed of a cell as a whole. */
   private readonly gathers: boolean;
   /** By layer: how much filament was pushed under each share of the fan. */
   private readonly fans: Map<number, number>[] = [];
   private leaver: CellTally | undefined;
+  /** What was done since the last line: it counts once another is laid. */
+  private events: (() => void)[] = [];
   /** What stands by itself on the bed; of a file without a plan. */
   private readonly objects: Objects | undefined;
   private x = 0;
   private y = 0;
   private z = 0;
+  /** Whether filament is being drawn back. */
+  private drawing = false;
   /** What is in force for each tool that prints on the layer in hand. */
   private readonly ofTools = new Map<number, NonNullable<LayerReport['tools']>[number]>();
   /** The height that the layer in hand says it has, mm. */
@@ -97,6 +106,7 @@ export class Look {
     this.factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
     this.gathers = this.factors.some((f) => f.read);
     this.trail = new Trail(this.area);
+    this.doubts = new Doubts(this.factors.map((f) => f.id));
     if (!plan) this.objects = new Objects(context);
     for (const place of plan?.built.places ?? []) {
       this.tallies.set(place.cell, {
@@ -124,6 +134,8 @@ export class Look {
       const y = moves.y[i]!;
       const z = moves.z[i]!;
       const e = moves.e[i]!;
+      // Where a figure is missing nobody knows what the machine does; the check says so.
+      if (!Number.isFinite(x + y + z + e)) continue;
       const role = moves.role[i]!;
       r.time += t;
       const nozzle = this.pass(t);
@@ -131,7 +143,7 @@ export class Look {
       const prints = e > 0 && flat > 0;
       const state = states[moves.state[i]!]!;
       if (prints && (this.told || state !== this.state)) this.force(state);
-      const begins = prints && (!this.layer || (this.marks ? this.fresh : Math.abs(z - this.layer.z) > 1e-4));
+      const begins = prints && this.begins(z, z - this.z);
       if (prints) {
         if (begins) this.newLayer(z, moves.height[i]!, moves.line[i]!);
         const b = r.bounds;
@@ -156,10 +168,13 @@ export class Look {
         r.travel.length += flat;
         this.crossings.travel(this.x, this.y, x, y, this.cellAt((x + this.x) / 2, (y + this.y) / 2)?.place.cell ?? -1);
       }
-      if (e < 0) {
+      // Drawn back in several pieces, as while wiping, it is one retraction.
+      if (e < 0 && !this.drawing) {
         r.travel.retractions++;
         if (this.layer) this.layer.retractions++;
       }
+      if (e !== 0) this.drawing = e < 0;
+      this.air.step(e, flat);
       if (prints) {
         const flow = ((e * this.area) / Math.sqrt(flat * flat + (z - this.z) ** 2)) * peak[i]!;
         const layer = this.layer!;
@@ -184,6 +199,7 @@ export class Look {
       if (this.candidates.length > 0) {
         const tally = this.cellAt((x + this.x) / 2, (y + this.y) / 2);
         if (tally) this.tally(tally, chunk, i, t, { nozzle, speed: peak[i]!, asked: moves.speed[i]! }, prints);
+        else if (prints) this.happened();
       }
       this.x = x;
       this.y = y;
@@ -195,7 +211,12 @@ export class Look {
   private command(c: Command): void {
     this.told = true;
     this.setting(c);
+    this.doubts.said(c, this.layer !== undefined);
     if (c.kind === 'tool') {
+      // What a tool was told before it is put away takes effect on it there.
+      const last = this.lastSet.get(`nozzle ${this.tool}`);
+      if (last && c.to !== this.tool) last.used = true;
+      this.air.change(c.to);
       this.tool = c.to;
       this.trail.change(c.to);
     } else if (c.kind === 'layer') {
@@ -209,6 +230,20 @@ export class Look {
         this.result_.heating += seconds;
         for (const [tool, other] of this.heaters) if (tool !== c.tool) other.pass(seconds);
       }
+    } else if (c.kind === 'settle') {
+      for (const [tool, heater] of this.heaters)
+        if (c.heater !== 'bed' && c.heater !== 'chamber' && (c.tool ?? tool) === tool)
+          this.result_.heating += heater.wait();
+    } else if (c.kind === 'pause') {
+      if (this.layer)
+        this.result_.findings.push({
+          code: 'inspect.pause',
+          severity: 'note',
+          line: c.line,
+          z: this.layer.z,
+          cell: this.layer.cell,
+          message: `the print pauses here (${c.name})`,
+        });
     } else if (c.kind === 'dwell') {
       this.result_.time += c.seconds;
       this.pass(c.seconds);
@@ -297,12 +332,19 @@ export class Look {
     return this.heaterOf(this.tool).temperature;
   }
 
+  /** Whether a line begins a layer: as the file marks them, or by height. */
+  private begins(z: number, rise: number): boolean {
+    const up = this.layering.begins(z, rise);
+    return !this.layer || (this.marks ? this.fresh : up);
+  }
+
   private newLayer(z: number, height: number, line: number): void {
     this.crossings.close();
     this.endWalls();
     this.ofTools.clear();
     this.unsaid = true;
-    if (this.marks) {
+    if (!this.marks) z = this.layering.z;
+    else {
       // The first line of a layer may lie a little beside its height.
       height += this.marked - z;
       z = this.marked;
@@ -377,6 +419,7 @@ export class Look {
     tally.time += t;
     if (prints) {
       tally.length += chunk.moves.e[i]!;
+      this.doubts.laid(tally.place.cell);
       tally.layers.add(this.result_.layers.length - 1);
       const b = tally.box;
       const { x, y } = chunk.moves;
@@ -390,19 +433,32 @@ export class Look {
       if (lies && !factor.firstLayer) continue;
       const seen = factor.observe?.(chunk, i, { layerZ: this.marked, settings: this.settingsOf(tally.place.cell) });
       if (!seen) continue;
-      let values = tally.values.get(factor.id);
-      if (!values) tally.values.set(factor.id, (values = new Map()));
-      values.set(seen.value, (values.get(seen.value) ?? 0) + seen.weight);
-      const got = factor.reached?.(reach, seen.value) ?? seen.value;
-      const planned = this.plan!.cells.find((c) => c.id === tally.place.cell)!.levels[factor.id]!;
-      let sums = tally.reachedSum.get(factor.id);
-      if (!sums) tally.reachedSum.set(factor.id, (sums = { sum: 0, weight: 0, within: 0, from: NaN }));
-      sums.sum += got * seen.weight;
-      sums.weight += seen.weight;
-      if (Math.abs(got - planned) <= factor.tolerance(planned) + this.halfStep(factor.id)) {
-        sums.within += seen.weight;
-        if (Number.isNaN(sums.from)) sums.from = this.layer?.z ?? 0;
-      }
+      // What is done after the last line (an unload) is no event of the print.
+      if (prints) this.observed(tally, factor, seen, reach);
+      else this.events.push(() => this.observed(tally, factor, seen, reach));
+    }
+    if (prints) this.happened();
+  }
+
+  private happened(): void {
+    if (this.events.length === 0) return;
+    for (const event of this.events) event();
+    this.events = [];
+  }
+
+  private observed(tally: CellTally, factor: Factor, seen: { value: number; weight: number }, reach: Reach): void {
+    let values = tally.values.get(factor.id);
+    if (!values) tally.values.set(factor.id, (values = new Map()));
+    values.set(seen.value, (values.get(seen.value) ?? 0) + seen.weight);
+    const got = factor.reached?.(reach, seen.value) ?? seen.value;
+    const planned = this.plan!.cells.find((c) => c.id === tally.place.cell)!.levels[factor.id]!;
+    let sums = tally.reachedSum.get(factor.id);
+    if (!sums) tally.reachedSum.set(factor.id, (sums = { sum: 0, weight: 0, within: 0, from: NaN }));
+    sums.sum += got * seen.weight;
+    sums.weight += seen.weight;
+    if (Math.abs(got - planned) <= factor.tolerance(planned) + this.halfStep(factor.id)) {
+      sums.within += seen.weight;
+      if (Number.isNaN(sums.from)) sums.from = this.layer?.z ?? 0;
     }
   }
 
@@ -433,7 +489,11 @@ export class Look {
       r.layers.length === 0 ? [0, 0, 0, 0, 0, 0] : (r.bounds.map((v) => rounded(v, 4)) as Inspection['bounds']);
     r.cells = (this.plan?.cells ?? []).map((cell) => this.cellReport(cell.id, cell.levels));
     r.evenness = evennessOf(r.layers);
-    r.waste = ((r.roles['purge']?.volume ?? 0) * this.context.filament.density) / 1000;
+    const purged = (r.roles['purge']?.volume ?? 0) + this.air.purged * this.area;
+    r.waste = (purged * this.context.filament.density) / 1000;
+    const labels = new Map((this.plan?.cells ?? []).map((c) => [c.id, c.label]));
+    for (const { message, line } of this.doubts.words((cell) => labels.get(cell) ?? ''))
+      r.findings.push({ code: 'inspect.not-proven', severity: 'warn', line, z: 0, cell: -1, message });
     lateFindings(r, this.factors, this.late);
     layerFindings(r, this.factors, this.plan);
     if (this.objects) {
@@ -459,6 +519,11 @@ export class Look {
       layerTime: times.length > 0 ? times.reduce((a, b) => a + b, 0) / times.length : 0,
       crossings: this.crossings.cell(id),
     };
+    const notProven = this.doubts.of(id);
+    if (notProven.length > 0) {
+      report.ok = false;
+      report.notProven = notProven;
+    }
     for (const factor of this.factors) {
       const read = factor.read && this.readCell(factor, tally);
       // What such a print cannot show (the spacing of columns) is left open.

@@ -30,7 +30,9 @@ export interface Loop {
   besideParent: boolean | undefined;
   /** Whether lines that are no loops lie directly within it. */
   filled: boolean;
-  role: 'outer-wall' | 'inner-wall' | 'fill';
+  role: 'outer-wall' | 'inner-wall' | 'fill' | 'ring';
+  /** Of a ring or a fill of loops: whether others of the same kind show plainly that it is one. */
+  plain?: boolean;
   /** Its lines by rows of its height, once they are asked for: a question about a place looks at few of them. */
   rows: Measured[][] | undefined;
 }
@@ -193,14 +195,48 @@ export function nameLoops(roots: readonly Loop[], walls: number): void {
 /** @param face the outer wall from which this one was come to */
 function inward(loop: Loop, face: Loop, depth: number, walls: number): void {
   loop.role = depth === 1 ? 'outer-wall' : depth > walls ? 'fill' : 'inner-wall';
+  // One or two more than elsewhere may be walls as well.
+  if (loop.role === 'fill') loop.plain = depth > walls + 2;
   // What has air within and stands beside an outer wall is the other face of a thin part, unless it is laid at
   // another speed.
   if (depth > 1 && loop.kids.length === 0 && !loop.filled && loop.area > 40 * loop.width * loop.width)
     if (Math.abs(fastest(loop) - fastest(face)) < 0.08 * fastest(face)) loop.role = 'outer-wall';
   for (const kid of loop.kids) {
     if (beside(kid, loop)) inward(kid, face, depth + 1, walls);
-    else hole(kid, 1, walls);
+    else if (!ringsFrom(kid, loop, walls)) hole(kid, 1, walls);
   }
+}
+
+/** A ring of sparse infill is at every point about as far from the one round it, in shares of that. */
+const EVEN = 0.25;
+/** The first ring may lie nearer to the wall than the rings to one another, or further, in shares of their distance. */
+const FIRST: readonly [number, number] = [0.4, 1.4];
+
+/**
+ * Rings one within the other, evenly apart and with nothing between: sparse infill. Names them and says so. Of a single
+ * one that is told only by its being alone, where the file has more walls than one.
+ */
+function ringsFrom(first: Loop, round: Loop, walls: number): boolean {
+  const chain = [first];
+  for (let last = first; last.kids.length === 1 && !beside(last.kids[0]!, last);) chain.push((last = last.kids[0]!));
+  if (round.filled || chain.some((l) => l.filled) || chain.at(-1)!.kids.length > 0) return false;
+  const gaps = chain.map((l, i) => evenGap(l, chain[i - 1] ?? round));
+  if (gaps.some((g) => g === undefined)) return false;
+  const [own, second] = gaps as [number, number | undefined];
+  const alike = gaps.slice(1).every((g) => Math.abs(g! - second!) <= EVEN * second!);
+  const plain = chain.length > 1 && alike && own >= FIRST[0] * second! && own <= FIRST[1] * second!;
+  if (!plain && (chain.length > 1 || walls < 2)) return false;
+  for (const l of chain) [l.role, l.plain] = ['ring', plain];
+  return true;
+}
+
+/** How far a loop runs from the one round it, mm; undefined where that differs along it. */
+function evenGap(loop: Loop, round: Loop): number | undefined {
+  const far = loop.samples.map((p) =>
+    round.lines.reduce((least, l) => Math.min(least, nearLine(l, p.x, p.y)), Infinity),
+  );
+  const [low, high] = [Math.min(...far), Math.max(...far)];
+  return high - low <= EVEN * high ? (low + high) / 2 : undefined;
 }
 
 /** The highest speed of a loop’s lines: some may be slowed where they hang over. */

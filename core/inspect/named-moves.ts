@@ -8,6 +8,8 @@ export interface NamingOptions extends ReadOptions {
   stage: string;
   /** Bytes read in one step. */
   slice?: number;
+  /** Is shown every slice of bytes, and every chunk as it was read, before its lines are named. */
+  beside?: { bytes(part: Uint8Array): void; take(chunk: Chunk): void };
   /** Names lines from geometry even where the file names them. */
   byGeometry?: boolean;
 }
@@ -34,10 +36,18 @@ export function* namedMoves(
     reader.free(chunk);
   };
   const recognised = !options.byGeometry && namesItsLines(bytes) ? undefined : new Recogniser(give);
-  const reader = new GcodeReader((chunk) => (recognised ? recognised.take(chunk) : give(chunk)), options);
+  const { beside } = options;
+  const read = (chunk: Chunk) => {
+    beside?.take(chunk);
+    if (recognised) recognised.take(chunk);
+    else give(chunk);
+  };
+  const reader = new GcodeReader(read, options);
   for (let at = 0; at < bytes.length; at += slice) {
     const to = Math.min(at + slice, bytes.length);
-    reader.push(bytes.subarray(at, to));
+    const part = bytes.subarray(at, to);
+    beside?.bytes(part);
+    reader.push(part);
     yield { stage, done: to, of: bytes.length };
   }
   const summary = reader.end();

@@ -214,6 +214,7 @@ export class Recogniser {
     for (const loop of loops) {
       if (supports.length > 0 && supports.includes(rootOf(loop))) this.name(loop.lines as Line[], 'support', true);
       else if (loop.role === 'fill') fills.push({ lines: loop.lines as Line[], change: undefined, loop });
+      else if (loop.role === 'ring') this.name(loop.lines as Line[], 'infill', loop.plain === true);
       else this.name(loop.lines as Line[], loop.role, loop.lines.length > 0);
     }
     const cover = this.below.next(roots, this.spare);
@@ -305,7 +306,7 @@ export class Recogniser {
       else if (solid) role = 'support-interface';
       else role = first && !(above && runsOver(above, l)) ? 'other' : 'support';
       before = role;
-      return [role, gap < Infinity || path.loop !== undefined];
+      return [role, path.loop ? path.loop.plain !== false : gap < Infinity];
     });
     roles.forEach(([role, sure], i) => this.name([lines[i]!], role, sure));
     for (const l of lines) if (/^support/.test(l.role)) cover.support(l);

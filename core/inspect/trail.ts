@@ -62,6 +62,11 @@ export class Trail {
     if (flat === 0) return this.inPlace(e);
     if (e > 0) return this.lay(m, i, from);
     this.laying = false;
+    if (e < 0) {
+      // Drawn back on the way: it wipes as it draws.
+      this.back -= e;
+      this.wiping ??= { length: 0, next: this.path.length - 2 };
+    }
     return this.leave({ x, y }, flat, z);
   }
 

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish, must, sentence } from '#core/base';
 import { filamentArea, massOf } from '#core/context';
 import { demoPairs, heron, marshPetg } from '#core/demo';
-import { dialects } from '#core/gcode';
+import { dialects } from '#core/firmware';
 import { lineArea } from '#core/settings';
 import { checkedTrial, freshTrial, headerOf, planned, trialInHeader, trialOfKind, type Trial } from '#core/trial';
 import { blockTrial, heronPair, made, smallTower } from '../testing/fixtures';

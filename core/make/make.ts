@@ -1,9 +1,10 @@
 import { done, listed, plainLines, show, type Job } from '#core/base';
-import { check, type CheckedFile } from '#core/check';
+import type { CheckedFile } from '#core/check';
 import { dryingDays } from '#core/context';
 import { factorOf } from '#core/factors';
-import { dialects, GcodeWriter } from '#core/gcode';
-import { inspect, type Inspection } from '#core/inspect';
+import { dialects } from '#core/firmware';
+import { GcodeWriter } from '#core/gcode';
+import { findingsOf, readBack, withSafety, type Inspection } from '#core/inspect';
 import { toolpath, type ToolpathNotes } from '#core/toolpath';
 import { asPrint, headerOf, planned, type Planned, type Trial } from '#core/trial';
 
@@ -54,23 +55,26 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   return yield* finished(writer.finish(), plan.value, notes.value, today);
 }
 
-/** Bytes → checked, read back, reported. `notes` are of our own planning; a file of other origin has none. */
+/**
+ * Bytes → checked, read back, reported. `notes` are of our own planning; a file of other origin has none.
+ *
+ * @param amend corrects what reading back showed, before it is reported, by what only the caller knows
+ */
 export function* finished(
   bytes: Uint8Array,
   plan: Planned,
   notes: ToolpathNotes | undefined,
   today: string | undefined,
+  amend: (seen: Inspection) => void = () => undefined,
 ): Job<Made> {
-  const { context, lifted } = plan.trial;
-  const file = yield* check(bytes, { ...context, lifted, ...(!notes && { foreign: true }) });
+  const back = yield* readBack(bytes, plan.trial.context, plan, !notes);
+  if (!back.ok) return back;
+  const { checking, inspection } = back.value;
+  const file = checking.file(bytes);
   if (!file.ok) return file;
-  const inspection = yield* inspect(bytes, context, plan);
-  if (!inspection.ok) return inspection;
-  return done({
-    file: file.value,
-    inspection: inspection.value,
-    report: reportOf(plan, inspection.value, notes, today),
-  });
+  const seen = withSafety(inspection, findingsOf(checking.result));
+  amend(seen);
+  return done({ file: file.value, inspection: seen, report: reportOf(plan, seen, notes, today) });
 }
 
 function reportOf(

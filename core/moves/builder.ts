@@ -1,9 +1,9 @@
+import type { Action } from '#core/firmware';
 import {
   after,
   CHUNK,
   emptyMoves,
   unknownState,
-  type Action,
   type Chunk,
   type Command,
   type MachineState,

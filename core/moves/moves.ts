@@ -1,3 +1,5 @@
+import type { Action } from '#core/firmware';
+
 /** At most so many moves stand in a chunk. */
 export const CHUNK = 65_536;
 
@@ -38,21 +40,6 @@ export interface MachineState {
 
 /** A machine command that stands before move number `before` of its chunk. */
 export type Command = { before: number; line: number } & Action;
-
-export type Action =
-  | { kind: 'heat'; tool: number; target: number; wait: boolean }
-  | { kind: 'bed'; target: number; wait: boolean }
-  | { kind: 'fan'; share: number }
-  | { kind: 'advance'; value: number; tool: number }
-  | { kind: 'acceleration'; print: number; travel: number }
-  | { kind: 'dwell'; seconds: number }
-  | { kind: 'tool'; to: number }
-  | { kind: 'home' }
-  | { kind: 'override'; what: 'speed' | 'flow'; share: number }
-  | { kind: 'mode'; what: 'units' | 'axes' | 'extrusion'; value: string }
-  | { kind: 'position'; axes: Partial<Record<'x' | 'y' | 'z' | 'e', number>> }
-  | { kind: 'layer'; number: number; z: number }
-  | { kind: 'raw'; text: string };
 
 /** A stretch of a program. Nobody holds a whole file of these. */
 export interface Chunk {
@@ -102,7 +89,11 @@ export function after(state: MachineState, action: Action): MachineState {
     case 'advance':
       return { ...state, advance: action.value };
     case 'acceleration':
-      return { ...state, acceleration: action.print, travelAcceleration: action.travel };
+      return {
+        ...state,
+        acceleration: action.print ?? state.acceleration,
+        travelAcceleration: action.travel ?? state.travelAcceleration,
+      };
     case 'tool':
       return { ...state, tool: action.to };
     case 'override':

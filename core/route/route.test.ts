@@ -72,7 +72,7 @@ describe('what rests on what', () => {
     for (const s of stops) expect(kindsOf(s.id).length, s.id).toBeGreaterThan(0);
     expect(stopOfFactor('pressure-advance')!.id).toBe('pressure-advance');
   });
-  it('shakes flow limit, flow, pressure advance and retraction when the temperature moves, not when it is found again', () => {
+  it('shakes what rests on the temperature when that moves, not when it is found again', () => {
     const before = [
       value('nozzle-temperature', 240),
       value('flow', 0.98),
@@ -83,12 +83,26 @@ describe('what rests on what', () => {
     expect(states(withSettled(before, value('nozzle-temperature', 250)))).toEqual({
       'nozzle-temperature': 'settled',
       flow: 'shaken',
-      fan: 'settled',
+      fan: 'shaken',
       'retraction-distance': 'shaken',
     });
     expect(states(withSettled(before, value('nozzle-temperature', 240)))['flow']).toBe('settled');
     const moved = withSettled(before, value('nozzle-temperature', 250));
     expect(moved.find((v) => v.factor === 'flow')!.shakenBy).toBe('nozzle temperature is now 250 °C');
+  });
+  it('is one graph: every edge that the page prints shakes, and nothing else does', () => {
+    const one = (stop: (typeof stops)[number]) => value(stop.factors[0]!, 1);
+    let edges = 0;
+    for (const below of stops.filter((s) => s.factors.length > 0))
+      for (const above of stops.filter((s) => s.factors.length > 0 && s !== below)) {
+        const after = withSettled([one(below), one(above)], value(below.factors[0]!, 5));
+        const hit = newest(after).find((v) => v.factor === above.factors[0])!.state === 'shaken';
+        // Speed alone goes both ways: the temperature is found at a speed.
+        const printed = above.restsOn.includes(below.id) || (below.id === 'speed' && above.id === 'temperature');
+        expect(hit, `${above.id} on ${below.id}`).toBe(printed);
+        edges += Number(hit);
+      }
+    expect(edges).toBeGreaterThan(28);
   });
   it('knows from an edited printer what changed', () => {
     const heron = data.printers[0]!;

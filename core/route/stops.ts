@@ -2,14 +2,31 @@ import { factorId } from '#core/factors';
 import type { SettingId } from '#core/settings';
 import { kinds, type Kind } from '#core/trial';
 
+/** What can change under a tuned pair, beside what is settled, in words. */
+export const causes = [
+  { id: 'filament', label: 'another filament or batch' },
+  { id: 'nozzle', label: 'another nozzle' },
+  { id: 'nozzle-work', label: 'work on the nozzle or the bed' },
+  { id: 'feed', label: 'another extruder or its steps' },
+  { id: 'temperature', label: 'another temperature' },
+  { id: 'speed', label: 'another speed' },
+  { id: 'fan hardware', label: 'another fan or duct' },
+  { id: 'firmware', label: 'another firmware version' },
+  { id: 'drying', label: 'damp or freshly dried filament' },
+] as const;
+
+export type CauseId = (typeof causes)[number]['id'];
+
 /** A stop of the route: a setting that a pair is tuned for. */
 export interface Stop {
   id: string;
   label: string;
   /** Factors settled here. */
   factors: readonly string[];
-  /** Stops it rests on: when they change, this one is shaken. */
+  /** Stops it rests on: when what is settled there moves, this one is shaken. */
   restsOn: readonly string[];
+  /** What else shakes it when it changes; a stop is named here that may come before it or after. */
+  touchedBy?: readonly (CauseId | 'speed')[];
   about: string;
   /** It belongs beside the route: nothing waits for it. */
   beside?: true;
@@ -31,6 +48,7 @@ export const stops: readonly Stop[] = [
     label: 'First layer',
     factors: [...of('zOffset', 'bedTemperature', 'firstLayerTemperature', 'firstLayerHeight'), 'bed-adhesive'],
     restsOn: ['feed'],
+    touchedBy: ['filament', 'nozzle', 'nozzle-work'],
     about: 'nozzle height and bed hold',
   },
   {
@@ -38,6 +56,7 @@ export const stops: readonly Stop[] = [
     label: 'Temperature',
     factors: ['nozzle-temperature', 'drying'],
     restsOn: [],
+    touchedBy: ['filament', 'nozzle', 'speed', 'drying'],
     about: 'strings, overhang, bridge, surface and strength over the nozzle temperature',
   },
   {
@@ -45,6 +64,7 @@ export const stops: readonly Stop[] = [
     label: 'Flow limit',
     factors: ['volumetric-flow'],
     restsOn: ['feed', 'temperature'],
+    touchedBy: ['filament', 'nozzle'],
     about: 'how much the hotend melts',
   },
   {
@@ -52,6 +72,7 @@ export const stops: readonly Stop[] = [
     label: 'Flow',
     factors: of('flow', 'firstSkinFlow', 'topSkinFlow'),
     restsOn: ['feed', 'temperature', 'flow-limit'],
+    touchedBy: ['filament', 'nozzle'],
     about: 'how full the lines are',
   },
   {
@@ -59,6 +80,7 @@ export const stops: readonly Stop[] = [
     label: 'Pressure advance',
     factors: of('pressureAdvance'),
     restsOn: ['feed', 'temperature', 'flow'],
+    touchedBy: ['filament', 'nozzle', 'firmware'],
     about: 'corners and changes of speed',
   },
   {
@@ -66,6 +88,7 @@ export const stops: readonly Stop[] = [
     label: 'Retraction',
     factors: of('retractionDistance', 'retractionSpeed', 'zHop', 'unretractExtra', 'wipe', 'travelSpeed'),
     restsOn: ['feed', 'temperature', 'flow', 'pressure-advance'],
+    touchedBy: ['filament', 'nozzle', 'firmware', 'drying'],
     about: 'strings and gaps after travel',
   },
   {
@@ -73,6 +96,7 @@ export const stops: readonly Stop[] = [
     label: 'Cooling',
     factors: of('fan', 'fanRampLayers', 'minimumLayerTime', 'overhangSpeed', 'floorSpeed', 'firstLayerFan'),
     restsOn: ['temperature'],
+    touchedBy: ['filament', 'fan hardware'],
     about: 'fan, layer time and overhangs',
   },
   {
@@ -80,6 +104,7 @@ export const stops: readonly Stop[] = [
     label: 'Bridges',
     factors: of('bridgeFlow', 'bridgeSpeed', 'bridgeFan'),
     restsOn: ['temperature', 'cooling'],
+    touchedBy: ['filament', 'fan hardware'],
     about: 'flow, speed and fan over spans',
   },
   {
@@ -87,6 +112,7 @@ export const stops: readonly Stop[] = [
     label: 'Infill',
     factors: of('infillDensity', 'infillPattern', 'infillSpeed', 'infillOverlap'),
     restsOn: ['flow'],
+    touchedBy: ['filament'],
     about: 'density and pattern',
   },
   {
@@ -102,6 +128,7 @@ export const stops: readonly Stop[] = [
       'supportAngle',
     ),
     restsOn: ['flow', 'cooling'],
+    touchedBy: ['filament'],
     about: 'gaps, density, removal',
   },
   {
@@ -122,6 +149,7 @@ export const stops: readonly Stop[] = [
       ),
     ],
     restsOn: ['flow', 'infill'],
+    touchedBy: ['filament'],
     about: 'top layers, ironing, seam',
   },
   {
@@ -129,6 +157,7 @@ export const stops: readonly Stop[] = [
     label: 'Speed',
     factors: of('outerWallSpeed', 'innerWallSpeed', 'skinSpeed', 'acceleration'),
     restsOn: ['flow-limit', 'pressure-advance'],
+    touchedBy: ['firmware'],
     about: 'wall speed and acceleration: gloss and echo',
     beside: true,
   },
@@ -145,6 +174,7 @@ export const stops: readonly Stop[] = [
     label: 'Size and fit',
     factors: [...of('xyCompensation', 'firstLayerInset'), 'fit-clearance'],
     restsOn: ['flow'],
+    touchedBy: ['filament'],
     about: 'compensation, shrinkage, foot, clearance',
     beside: true,
   },
@@ -161,6 +191,7 @@ export const stops: readonly Stop[] = [
     label: 'Purge',
     factors: of('purgeStrength', 'standbyDrop', 'toolRetraction'),
     restsOn: ['temperature', 'flow'],
+    touchedBy: ['filament'],
     about: 'colour bleed against waste at tool changes',
     beside: true,
   },
@@ -169,10 +200,15 @@ export const stops: readonly Stop[] = [
     label: 'Strength',
     factors: [],
     restsOn: ['temperature', 'cooling', 'infill'],
+    touchedBy: ['filament'],
     about: 'loads of small bars, along and across the layers',
     beside: true,
   },
 ];
+
+/** The stops that a change shakes: those that rest on the stop of that name, and those that it touches. */
+export const shakenStops = (cause: string): Stop[] =>
+  stops.filter((s) => s.restsOn.includes(cause) || s.touchedBy?.includes(cause as CauseId));
 
 export const stopOf = (id: string): Stop | undefined => stops.find((s) => s.id === id);
 

@@ -1,10 +1,11 @@
 import * as z from 'zod';
 import { rounded, show } from '#core/base';
-import type { Firmware, Printer } from '#core/context';
+import type { Printer } from '#core/context';
+import { dialects, lineFor, untold, type Action, type Firmware } from '#core/firmware';
 import { factorOf, levelWords } from '#core/factors';
 import { levelSettings } from '#core/plan';
 import type { Settings } from '#core/settings';
-import { stopOf, stopOfFactor, stops, type Stop } from './stops';
+import { causes, shakenStops, stopOf, stopOfFactor, stops, type Stop } from './stops';
 
 /** One settled value with where it came from. */
 export const tunedSchema = z.strictObject({
@@ -32,52 +33,9 @@ export const newest = (values: readonly Tuned[]): Tuned[] => {
   return [...last.values()];
 };
 
-/** What can change under a tuned pair, in words, and the stops that it shakes. */
-export const causes = [
-  {
-    id: 'filament',
-    label: 'another filament or batch',
-    shakes: [
-      'first-layer',
-      'temperature',
-      'flow-limit',
-      'flow',
-      'pressure-advance',
-      'retraction',
-      'cooling',
-      'bridges',
-      'infill',
-      'supports',
-      'top-surface',
-      'size',
-      'purge',
-      'strength',
-    ],
-  },
-  {
-    id: 'nozzle',
-    label: 'another nozzle',
-    shakes: ['first-layer', 'temperature', 'flow-limit', 'flow', 'pressure-advance', 'retraction'],
-  },
-  { id: 'nozzle-work', label: 'work on the nozzle or the bed', shakes: ['first-layer'] },
-  {
-    id: 'feed',
-    label: 'another extruder or its steps',
-    shakes: ['flow-limit', 'flow', 'pressure-advance', 'retraction'],
-  },
-  { id: 'temperature', label: 'another temperature', shakes: ['flow-limit', 'flow', 'pressure-advance', 'retraction'] },
-  { id: 'speed', label: 'another speed', shakes: ['temperature'] },
-  { id: 'fan hardware', label: 'another fan or duct', shakes: ['cooling', 'bridges'] },
-  { id: 'firmware', label: 'another firmware version', shakes: ['pressure-advance', 'retraction', 'speed'] },
-  { id: 'drying', label: 'damp or freshly dried filament', shakes: ['temperature', 'retraction'] },
-] as const;
-
-/** What a change shakes, by cause. */
-export const shakes: Record<string, readonly string[]> = Object.fromEntries(causes.map((c) => [c.id, c.shakes]));
-
 /** Marks the newest values of the shaken stops, with the reason. */
 export function shaken(values: readonly Tuned[], cause: string, why: string): Tuned[] {
-  const hit = new Set(shakes[cause] ?? []);
+  const hit = new Set(shakenStops(cause).map((s) => s.id));
   const latest = new Set(newest(values));
   return values.map((v) => {
     const stop = stopOfFactor(v.factor);
@@ -117,13 +75,11 @@ export const shakenBy = (values: readonly Tuned[], cause: string): Tuned[] => {
 /** The values with a new one; where it differs from what stood there, what rests on it is shaken. */
 export function withSettled(values: readonly Tuned[], fresh: Tuned): Tuned[] {
   const before = newest(values).find((v) => v.factor === fresh.factor);
-  const stop = stopOfFactor(fresh.factor)?.id;
-  const cause = stop === 'speed' || stop === 'feed' || stop === 'temperature' ? stop : undefined;
-  const moved = before !== undefined && before.value !== fresh.value;
+  const [factor, stop] = [factorOf(fresh.factor), stopOfFactor(fresh.factor)];
+  // By less than a person can set, nothing has moved.
+  const moved = before !== undefined && Math.abs(before.value - fresh.value) > (factor?.settable ?? 0) / 2;
   const rest =
-    cause && moved
-      ? shaken(values, cause, `${factorOf(fresh.factor)?.label ?? stop} is now ${valueWords(fresh)}`)
-      : values;
+    stop && moved ? shaken(values, stop.id, `${factor?.label ?? stop.label} is now ${valueWords(fresh)}`) : values;
   return [...rest, fresh];
 }
 
@@ -176,36 +132,29 @@ export const copied = (value: Tuned, from: string, on: string): Tuned => ({
   shakenBy: `taken over from ${from}, not confirmed on this pair`.slice(0, 300),
 });
 
+/** What puts a value in force in the firmware, where anything does. */
+const actions: Record<string, (value: number) => Action> = {
+  'extruder-steps': (v) => ({ kind: 'steps', axes: { e: v } }),
+  'pressure-advance': (v) => ({ kind: 'advance', value: v, tool: 0 }),
+  acceleration: (v) => ({ kind: 'acceleration', print: v }),
+  'z-offset': (v) => ({ kind: 'offset', name: '', axes: { z: v }, adds: true }),
+};
+
 /** The firmware commands that put those values in force which live in the firmware. */
 export function firmwareLines(values: readonly Tuned[], firmware: Firmware): string[] {
-  const lines: Record<string, Record<Firmware, (v: string) => string>> = {
-    'extruder-steps': {
-      marlin: (v) => `M92 E${v}`,
-      klipper: (v) => `; Klipper keeps a rotation distance instead of ${v} steps/mm`,
-      reprap: (v) => `M92 E${v}`,
-    },
-    'rotation-distance': {
-      marlin: (v) => `; Marlin keeps steps/mm instead of a rotation distance of ${v} mm`,
-      klipper: (v) => `; in the configuration file, under [extruder]: rotation_distance: ${v}`,
-      reprap: (v) => `; RepRapFirmware keeps steps/mm instead of a rotation distance of ${v} mm`,
-    },
-    'pressure-advance': {
-      marlin: (v) => `M900 K${v}`,
-      klipper: (v) => `SET_PRESSURE_ADVANCE ADVANCE=${v}`,
-      reprap: (v) => `M572 D0 S${v}`,
-    },
-    acceleration: {
-      marlin: (v) => `M204 P${v}`,
-      klipper: (v) => `SET_VELOCITY_LIMIT ACCEL=${v}`,
-      reprap: (v) => `M204 P${v}`,
-    },
-    'z-offset': {
-      marlin: (v) => `M290 Z${v} ; shifts the nozzle now; store it with the probe offset`,
-      klipper: (v) => `SET_GCODE_OFFSET Z_ADJUST=${v} MOVE=1`,
-      reprap: (v) => `M290 S${v} R0`,
-    },
-  };
-  return newest(values).flatMap((v) => lines[v.factor]?.[firmware](String(rounded(v.value, 5))) ?? []);
+  return newest(values).flatMap(({ factor, value }) => {
+    const v = rounded(value, 5);
+    const { label } = dialects[firmware];
+    if (factor === 'rotation-distance')
+      return firmware === 'klipper'
+        ? [`; in the configuration file, under [extruder]: rotation_distance: ${v}`]
+        : [`; ${label} keeps steps/mm instead of a rotation distance of ${v} mm`];
+    const action = actions[factor]?.(v);
+    if (!action) return [];
+    const line = lineFor(action, untold(firmware));
+    if (line === undefined) return [`; ${label} keeps a rotation distance instead of ${v} steps/mm`];
+    return [factor === 'z-offset' ? `${line} ; shifts the nozzle now; store it with the probe offset` : line];
+  });
 }
 
 /** Two methods for one setting whose bands do not meet: both are said, with what to do; they are not averaged. */

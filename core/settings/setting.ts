@@ -28,6 +28,8 @@ export interface Setting<T> {
   scope: Scope;
   schema: z.ZodType<T>;
   usual?: (context: Context) => Range;
+  /** What can be set at all, whatever is usual; of numbers. */
+  bounds?: { min: number; max: number };
   /** The highest value that printer and filament allow. */
   highest?: (context: Context) => Highest;
   choices?: readonly T[];
@@ -43,7 +45,7 @@ export interface Setting<T> {
   list?: true;
 }
 
-type NumberOptions = Omit<Setting<number>, 'schema' | 'usual'> & {
+type NumberOptions = Omit<Setting<number>, 'schema' | 'usual' | 'bounds'> & {
   least: number;
   most: number;
   whole?: boolean;
@@ -53,7 +55,12 @@ type NumberOptions = Omit<Setting<number>, 'schema' | 'usual'> & {
 /** A numeric setting with hard limits (`least`, `most`) and a usual range. */
 export function numberSetting({ least, most, whole, usual, ...rest }: NumberOptions): Setting<number> {
   const base = whole ? z.int() : z.number();
-  return { ...rest, schema: base.min(least).max(most), usual: typeof usual === 'function' ? usual : () => usual };
+  return {
+    ...rest,
+    schema: base.min(least).max(most),
+    bounds: { min: least, max: most },
+    usual: typeof usual === 'function' ? usual : () => usual,
+  };
 }
 
 /** A setting with a few named values. */

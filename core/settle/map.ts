@@ -6,7 +6,8 @@ import { effectsOf } from './compare';
 import { weighedCosts } from './costs';
 import { alike, cellScores, varianceOf, type CellScore, type Weights } from './scores';
 import { surfaceOf } from './surface';
-import type { Choice, Flag, Settled, SettleOptions, Swept } from './settled';
+import type { Choice, Settled, SettleOptions, Swept } from './settled';
+import { voidsOf } from './voids';
 
 const NEAR = 0.25;
 
@@ -21,16 +22,9 @@ export function settleMap(
     const factor = factorOf(axis.factor);
     return factor ? [{ axis, factor }] : [];
   });
-  const voids = (options.inspection?.cells ?? []).filter((c) => !c.ok).map((c) => c.id);
+  const { voids, flags } = voidsOf(options.inspection, (own) => `${own.length} cells`);
   const scores = cellScores(cells, axes[0]!.factor.id, readings, options.weights ?? {}, voids);
   const score = new Map(scores.flatMap((s) => (s.together === undefined ? [] : [[s.cell, s.together] as const])));
-  const flags: Flag[] = [];
-  if (voids.length > 0)
-    flags.push({
-      code: 'void',
-      message: `in ${voids.length} cells the file differs from the plan, or shows nothing of what varies: left out`,
-      cells: voids,
-    });
   if (score.size < Math.min(4, cells.length)) {
     flags.push({
       code: 'unread',

@@ -22,6 +22,7 @@ import {
 import { cellScores, type CellScore } from './scores';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
 import { curveOf, DIFFERENCE, meanAt, studied } from './study';
+import { voidsOf } from './voids';
 
 const scoreRules: readonly Rule[] = [
   lowestWithoutFault,
@@ -90,18 +91,12 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
     const map = settleMap(plan, readings, options, none);
     return { ...map, flags: [...flags, ...map.flags] };
   }
-  const voids = (options.inspection?.cells ?? []).filter((c) => !c.ok).map((c) => c.id);
+  const { voids, flags: voided } = voidsOf(options.inspection, (own) => cellWords(own, cells));
   const weights = options.weights ?? {};
   // Names are read again by themselves: what was said of one in an earlier trial is one more reading of it.
   const again = factor.choices ? sameLevels(cells, factor.id, options.earlier ?? []) : [];
   const scores = cellScores(cells, factor.id, [...readings, ...again], weights, voids);
-  if (voids.length > 0) {
-    flags.push({
-      code: 'void',
-      message: `in ${cellWords(voids, cells)} the file differs from the plan, or shows nothing of what varies: left out`,
-      cells: voids,
-    });
-  }
+  flags.push(...voided);
   if (options.rule === 'most-preferred') {
     const inOrder = [...cells].sort((a, b) => a.levels[factor.id]! - b.levels[factor.id]!);
     const choice = mostPreferred(inOrder, factor, options.preferred);

@@ -106,8 +106,9 @@ export function harmIn(text: string, { printer, filament }: Context): string[] {
       else heat(0, target, false);
     }
     if (/^T\d+$/.test(name)) {
+      // Where a tool put away cools to a standby, nobody has said here how warm that is.
+      if (printer.firmware === 'reprap') sure.set(tool, 0);
       tool = Number(name.slice(1));
-      sure.set(tool, 0);
     }
     switch (name) {
       case 'G90':

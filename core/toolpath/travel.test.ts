@@ -35,6 +35,16 @@ describe('travel inside the walls', () => {
     expect(length(a, way)).toBeGreaterThan(least - 0.5);
     expect(length(a, way)).toBeLessThan(least + 3);
   });
+  it('keeps as far from the walls as the line is wide, for every width asked of one part', () => {
+    const from = (width: number) => {
+      const way = new Ways(plate, width).inside(a, b, 10)!;
+      const grid = new EdgeGrid(plate);
+      return Math.min(...way.slice(0, -1).map((p) => grid.nearest(p).distance));
+    };
+    const slim = from(0.3);
+    expect(from(0.9)).toBeGreaterThan(slim + 0.3);
+    expect(from(0.3)).toBeCloseTo(slim, 9);
+  });
   it('is given up where the detour is longer than asked', () => {
     const ways = new Ways(plate, 0.45);
     expect(ways.inside(a, b, 2)).toBeUndefined();

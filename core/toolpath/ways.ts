@@ -9,17 +9,19 @@ interface Grounds {
   rail: Polygon[];
 }
 
-const known = new WeakMap<Polygon, Grounds>();
+/** By island and width of line. */
+const known = new WeakMap<Polygon, Map<number, Grounds>>();
 
 function groundsOf(island: Polygon, width: number): Grounds {
-  let grounds = known.get(island);
+  const own = known.get(island) ?? new Map<number, Grounds>();
+  let grounds = own.get(width);
   if (!grounds) {
     let inset = 1.3 * width;
     let rail = offset([island], -inset);
     // A waist slimmer than that is passed nearer to its walls.
     if (rail.length !== 1) rail = offset([island], -(inset = 0.45 * width));
     grounds = { outline: new EdgeGrid([island]), free: new EdgeGrid(offset([island], -0.7 * inset)), rail };
-    known.set(island, grounds);
+    known.set(island, own.set(width, grounds));
   }
   return grounds;
 }

@@ -4,6 +4,7 @@
  */
 export const rooms = [
   'base',
+  'firmware',
   'geometry',
   'context',
   'settings',

@@ -106,7 +106,7 @@ describe('files beside one another', () => {
     const rows = [...host.querySelectorAll('.settings tbody tr')].map((r) =>
       [...r.children].map((c) => c.textContent!.trim()),
     );
-    expect(rows).toEqual([['walls', '2', '3', 'not seen']]);
+    expect(rows).toEqual([['walls, likely', '2', '3', 'not seen']]);
   });
   it('take values from their names, tell a time that does not follow them, and want each to differ', () => {
     const page = host;

@@ -3,10 +3,9 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { show } from '#core/base';
-import { compareFiles, fileFigures, filesTrial } from '#core/carry';
+import { compareFiles, fileFigures, filesTrial, whatDiffers } from '#core/carry';
 import { everyFactor, factorOf } from '#core/factors';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
-import { settingOf } from '#core/settings';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
 import { FileShelf } from './file-shelf';
@@ -332,16 +331,12 @@ export class ComparePage {
   protected readonly differences = computed(() => {
     const all = this.checked();
     if (all.length < 2) return [];
-    const values = all.map((f) => new Map((this.shelf.learnt(f.hash) ?? []).map((v) => [v.setting, v.value])));
-    const ids = [...new Set(values.flatMap((v) => [...v.keys()]))];
-    const rows = ids.map((id) => {
-      const setting = settingOf(id);
-      const say = (v: number | string | undefined) =>
-        v === undefined ? 'not seen' : typeof v === 'number' ? show(v * (setting.shown ?? 1), 3) : v;
-      return { label: setting.label, unit: setting.unit, values: values.map((v) => say(v.get(id))) };
-    });
+    const rows = whatDiffers(all.map((f) => this.shelf.learnt(f.hash) ?? [])).map((d) => ({
+      ...d,
+      label: d.sure ? d.label : `${d.label}, likely`,
+    }));
     const layers = { label: 'layers', unit: '', values: all.map((f) => show(f.inspection.layers.length)) };
-    return [...rows, layers].filter((r) => new Set(r.values).size > 1);
+    return new Set(layers.values).size > 1 ? [...rows, layers] : rows;
   });
   protected readonly learning = computed(() => {
     const left = this.files().filter((f) => !this.shelf.learnt(f.hash)).length;

@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { costing, duration, show } from '#core/base';
-import { reachOf } from '#core/context';
+import { reachOf, type Macro } from '#core/context';
 import { ownTrial } from '#core/carry';
 import { carriedFactors, factorOf } from '#core/factors';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
@@ -14,6 +14,7 @@ import { TrialDesk } from '../trial-sheet/trial-desk';
 import { FileDesk } from './file-desk';
 import { FileShelf } from './file-shelf';
 import { FileTracks, type TrackLimit } from './file-tracks';
+import { calledIn, MacroList } from '../ui/macro-list';
 import { LearnPanel } from './learn-panel';
 
 const roleWords: Record<string, string> = {
@@ -27,7 +28,7 @@ const roleWords: Record<string, string> = {
 /** What one file does: figures, tracks over its height, findings; from here a sweep is carried in, or a pair learnt. */
 @Component({
   selector: 'st-file-page',
-  imports: [FormsModule, RouterLink, Select, FileTracks, LearnPanel, ToolpathDrawer],
+  imports: [FormsModule, RouterLink, Select, FileTracks, LearnPanel, MacroList, ToolpathDrawer],
   providers: [FileDesk, { provide: TrialDesk, useExisting: FileDesk }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -68,6 +69,16 @@ const roleWords: Record<string, string> = {
                 }
               </ul>
             </section>
+            @if (called(); as asked) {
+              <st-macro-list
+                class="wide"
+                [printer]="asked.printer"
+                [called]="asked.names"
+                heading="What do these commands do?"
+                text="They stand in the file, and no table of commands knows them. Say it once: it is kept with the printer, and the file is checked again by it."
+                (changed)="said($event)"
+              />
+            }
             <section aria-labelledby="lines">
               <h2 id="lines">Its lines</h2>
               <p class="soft small">{{ recognised() }}</p>
@@ -203,6 +214,10 @@ const roleWords: Record<string, string> = {
       gap: 28px;
       margin-top: 10px;
     }
+    .wide {
+      grid-column: 1 / -1;
+      order: 1;
+    }
     td.figures {
       padding-right: 8px;
       white-space: nowrap;
@@ -323,6 +338,19 @@ export class FilePage {
         where: [f.line > 0 ? `line ${f.line}` : '', f.z > 0 ? `${show(f.z, 2)} mm` : ''].filter(Boolean).join(', '),
       })),
   );
+
+  /** What it calls of which nobody has said what it does, with what was said already of what it calls. */
+  protected readonly called = computed(() => {
+    const [printer, seen] = [this.context()?.printer, this.inspection()];
+    if (!printer || !seen) return undefined;
+    const names = calledIn(seen.unknown, printer);
+    return names.length > 0 ? { printer, names } : undefined;
+  });
+
+  protected said(macros: Macro[]): void {
+    const printer = this.context()?.printer;
+    if (printer) this.keeper.save('printers', { ...printer, macros });
+  }
 
   protected readonly recognised = computed(() => {
     const share = this.inspection()?.recognised;

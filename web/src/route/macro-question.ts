@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { listed } from '#core/base';
-import { macrosIn, type Printer } from '#core/context';
+import type { Printer } from '#core/context';
+import { macrosIn } from '#core/firmware';
 
 /** What a trial from a file says of macros: nobody here has said it, so it is asked before anything is made with it. */
 @Component({

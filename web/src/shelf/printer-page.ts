@@ -17,7 +17,7 @@ import { Keeper } from '../data/keeper';
 import { DocumentForm } from '../ui/document-form';
 import { draftOnShelf } from './draft';
 import { KeepOutList } from './keep-out-list';
-import { MacroList } from './macro-list';
+import { MacroList } from '../ui/macro-list';
 import { PairMaker } from './pair-maker';
 
 /** Makes and edits a printer. */

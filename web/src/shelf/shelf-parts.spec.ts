@@ -1,14 +1,14 @@
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { checkedPrinter, freshPrinter, printerFields, type Printer } from '#core/context';
+import { checkedPrinter, freshPrinter, printerFields, type Macro, type Printer } from '#core/context';
 import { demoData } from '#core/demo';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
 import { DocumentForm, valueAt, withValue } from '../ui/document-form';
 import { Draft } from './draft';
 import { KeepOutList } from './keep-out-list';
-import { MacroList } from './macro-list';
+import { MacroList } from '../ui/macro-list';
 import { PairMaker } from './pair-maker';
 
 describe('a value in a plain document', () => {
@@ -59,14 +59,31 @@ describe('the printer form', () => {
 describe('macros and keep-out zones', () => {
   it('ask what each macro does, once', async () => {
     const fixture = TestBed.createComponent(MacroList);
-    const said: unknown[] = [];
+    const said: Macro[][] = [];
     fixture.componentInstance.changed.subscribe((m) => said.push(m));
     fixture.componentRef.setInput('printer', { ...freshPrinter('x'), startCode: 'G28\nREADY\nREADY' });
     await fixture.whenStable();
     const element = fixture.nativeElement as HTMLElement;
     expect(element.querySelectorAll('.row')).toHaveLength(1);
     element.querySelectorAll('input')[0]!.click();
-    expect(said).toEqual([[{ name: 'READY', homes: true, heatsNozzle: false, heatsBed: false }]]);
+    // That it moves nothing, nobody has said.
+    expect(said[0]).toMatchObject([{ name: 'READY', homes: true, heatsNozzle: false, heatsBed: false, moves: true }]);
+    element.querySelector<HTMLButtonElement>('button.act')!.click();
+    expect(said[1]).toEqual([{ name: 'READY', homes: false, heatsNozzle: false, heatsBed: false, moves: false }]);
+    // What it heats to is asked once it heats; what is no temperature is not kept.
+    fixture.componentRef.setInput('printer', {
+      ...freshPrinter('x'),
+      macros: [{ name: 'WARM', homes: false, heatsNozzle: true, heatsBed: false }],
+    });
+    await fixture.whenStable();
+    const degrees = element.querySelector<HTMLInputElement>('input[inputmode]')!;
+    for (const text of ['hot', '900', '210 + 5']) {
+      degrees.value = text;
+      degrees.dispatchEvent(new Event('change'));
+    }
+    expect(said.slice(2).map((m) => m[0]!.nozzle)).toEqual([215]);
+    element.querySelector<HTMLButtonElement>('button.act')!.click();
+    expect(said[3]).toEqual([]);
     fixture.componentRef.setInput('printer', freshPrinter('x'));
     await fixture.whenStable();
     expect(element.querySelectorAll('.row')).toHaveLength(0);

@@ -1,4 +1,4 @@
-import { computed, effect, signal, untracked, type Signal } from '@angular/core';
+import { computed, effect, linkedSignal, untracked, type Signal, type WritableSignal } from '@angular/core';
 import type { Subscription } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
 import type { Trial } from '#core/trial';
@@ -23,7 +23,8 @@ const MOST_LATELY = 5;
 
 /** Keeps the file of a trial made: the latest edit wins. Built where effects may be (in an injection context). */
 export class FileMaker {
-  readonly making = signal<Making>({ state: 'idle' });
+  /** Of the trial that is shown: what was made for another is not its. */
+  readonly making: WritableSignal<Making>;
   readonly made = computed(() => {
     const m = this.making();
     return m.state === 'made' ? m.made : undefined;
@@ -38,18 +39,24 @@ export class FileMaker {
   /** The trial whose file is wanted now, with the words that tell it from others. */
   private readonly wanted: Signal<{ trial: Trial; key: string } | undefined>;
 
-  /** @param trial whose file is wanted; undefined where there is none or its plan has faults */
+  /**
+   * @param owner the id of the trial that is shown
+   * @param trial whose file is wanted; undefined where there is none or its plan has faults
+   */
   constructor(
     private readonly pool: WorkerPool,
     private readonly keeper: Keeper,
+    private readonly owner: Signal<string>,
     trial: Signal<Trial | undefined>,
   ) {
+    this.making = linkedSignal({ source: owner, computation: (): Making => ({ state: 'idle' }) });
     this.wanted = computed(() => {
       const t = trial();
       return t && { trial: t, key: JSON.stringify(t) };
     });
     effect((onCleanup) => {
       const wanted = this.wanted();
+      this.owner();
       const timer = setTimeout(() => untracked(() => this.remake(wanted)), this.making().state === 'idle' ? 0 : STILL);
       onCleanup(() => clearTimeout(timer));
     });
@@ -63,7 +70,8 @@ export class FileMaker {
   cancel(): void {
     this.stop();
     // A change that was waiting to be made is cancelled too.
-    this.key = this.wanted()?.key;
+    const wanted = this.wanted();
+    this.key = wanted && `${this.owner()} ${wanted.key}`;
     this.making.set({ state: 'refused', faults: [], cancelled: true });
   }
 
@@ -72,8 +80,10 @@ export class FileMaker {
   }
 
   private remake(wanted: { trial: Trial; key: string } | undefined): void {
-    if (wanted?.key === this.key) return;
-    this.key = wanted?.key;
+    // The same plan under another trial is made again: what is known of it costs nothing.
+    const key = wanted && `${this.owner()} ${wanted.key}`;
+    if (key === this.key) return;
+    this.key = key;
     this.stop();
     const known = wanted && lately.get(wanted.key);
     if (!wanted) this.making.set({ state: 'idle' });
@@ -84,8 +94,10 @@ export class FileMaker {
   private make({ trial, key }: { trial: Trial; key: string }): void {
     this.stop();
     this.making.set({ state: 'working', progress: { stage: 'starting', done: 0, of: 1 } });
+    const owner = untracked(this.owner);
     this.work = madeOf(this.pool, this.keeper, trial).subscribe({
       next: (said) => {
+        if (owner !== untracked(this.owner)) return;
         if ('progress' in said) this.making.set({ state: 'working', progress: said.progress });
         else if (said.result.ok) {
           lately.set(key, said.result.value);

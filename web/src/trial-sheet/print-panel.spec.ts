@@ -52,7 +52,11 @@ describe('under Print', () => {
     pool.said.next({
       result: {
         ok: true,
-        value: { report, bytes: new Uint8Array(2_400_000), inspection: { cells: [] } } as unknown as MadeFile,
+        value: {
+          report,
+          bytes: new Uint8Array(2_400_000),
+          inspection: { cells: [], unknown: {} },
+        } as unknown as MadeFile,
       },
     });
     pool.said.complete();
@@ -64,9 +68,9 @@ describe('under Print', () => {
     pool.said.next({ progress: { stage: 'toolpath', done: 1, of: 2 } });
     refresh();
     expect(host.textContent).toContain('Making the file: toolpath');
-    // Paths are three quarters of it, then comes the check, then the reading back.
+    // Paths are three quarters of it, then comes the reading back, for check and report at once.
     expect(bar()).toBe(38);
-    pool.said.next({ progress: { stage: 'checking', done: 0, of: 9 } });
+    pool.said.next({ progress: { stage: 'reading back', done: 0, of: 9 } });
     refresh();
     expect(bar()).toBe(75);
     pool.said.next({ progress: { stage: 'reading back', done: 9, of: 9 } });

@@ -4,18 +4,20 @@ import { RouterLink } from '@angular/router';
 import { InputText } from 'primeng/inputtext';
 import { ProgressBar } from 'primeng/progressbar';
 import { Select } from 'primeng/select';
-import { dryingDays } from '#core/context';
+import { dryingDays, MOST_MACROS, type Macro } from '#core/context';
 import { factorOf, levelWords } from '#core/factors';
 import { asPrint, testOnlyWords } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { textLimits } from '#core/route';
+import { Keeper } from '../data/keeper';
+import { calledIn, MacroList } from '../ui/macro-list';
 import { TrialDesk } from './trial-desk';
 import { Limit } from '../ui/limit';
 
 /** Print: the checked file, what to see to before, and the conditions of the print. */
 @Component({
   selector: 'st-print-panel',
-  imports: [Limit, FormsModule, InputText, ProgressBar, Select, RouterLink],
+  imports: [Limit, FormsModule, InputText, MacroList, ProgressBar, Select, RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="file" aria-label="File">
@@ -77,6 +79,15 @@ import { Limit } from '../ui/limit';
           <li class="soft">Nothing in the file needs attention.</li>
         }
       </ul>
+      @if (called(); as asked) {
+        <st-macro-list
+          [printer]="asked.printer"
+          [called]="asked.names"
+          heading="What do these do?"
+          text="They stand in the file, and nobody has said what they do. It is kept with the printer."
+          (changed)="said($event)"
+        />
+      }
       @if (ifStopped().length > 0) {
         <h3 id="if-stopped">If you stop it early</h3>
         <ul aria-labelledby="if-stopped">
@@ -174,6 +185,7 @@ import { Limit } from '../ui/limit';
 })
 export class PrintPanel {
   protected readonly desk = inject(TrialDesk);
+  private readonly keeper = inject(Keeper);
   readonly toolpath = output<void>();
   protected readonly making = this.desk.making;
   protected readonly downloaded = signal(false);
@@ -188,9 +200,9 @@ export class PrintPanel {
   protected readonly percent = computed(() => {
     const p = this.progress();
     if (!p) return 0;
-    const part = { slicing: 0, toolpath: 0, checking: 75, 'reading back': 88 }[p.stage] ?? 0;
-    const width = p.stage === 'toolpath' ? 75 : 12;
-    return Math.round(part + (width * p.done) / Math.max(1, p.of));
+    // Of a file carried into, the lines are read and written before it is read back.
+    const [from, width] = { toolpath: [0, 75], carrying: [40, 35], 'reading back': [75, 25] }[p.stage] ?? [0, 40];
+    return Math.round(from! + (width! * p.done) / Math.max(1, p.of));
   });
   protected readonly cancelled = computed(() => {
     const m = this.making();
@@ -213,6 +225,26 @@ export class PrintPanel {
         ]
       : [];
   });
+  /** What the file calls of which nobody has said what it does. */
+  protected readonly called = computed(() => {
+    const [printer, seen] = [this.desk.record()?.trial.context.printer, this.desk.made()?.inspection];
+    const names = printer && seen ? calledIn(seen.unknown, printer) : [];
+    return printer && names.length > 0 ? { printer, names } : undefined;
+  });
+
+  /** Kept in the trial, where the file is made anew by it, and with the printer for every other. */
+  protected said(macros: Macro[]): void {
+    const id = this.desk.record()?.trial.context.printer.id;
+    this.desk.change('say what a macro does', (r) => {
+      const { context } = r.trial;
+      return { ...r, trial: { ...r.trial, context: { ...context, printer: { ...context.printer, macros } } } };
+    });
+    const own = this.keeper.find('printers', id);
+    if (!own) return;
+    const others = own.macros.filter((m) => !macros.some((n) => n.name === m.name));
+    this.keeper.save('printers', { ...own, macros: [...others, ...macros].slice(0, MOST_MACROS) });
+  }
+
   protected readonly ifStopped = computed(() => this.desk.made()?.report.ifStopped ?? []);
   /** Whether the print in hand is printed; of a trial by print each has its own. */
   protected readonly prints = computed(() => (this.desk.print() ? 1 : 0));

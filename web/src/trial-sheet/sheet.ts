@@ -126,6 +126,7 @@ const BELOW = 8;
                 class="cell figures"
                 [class.lit]="desk.pointed() === r.cell"
                 [class.differs]="t.wrong?.(r)"
+                [class.doubtful]="t.doubtful?.(r)"
                 [style.top.px]="y(r.top)"
                 [style.height.px]="y(r.bottom) - y(r.top)"
                 [style.left.%]="t.mapped ? r.left : null"
@@ -367,6 +368,7 @@ export class Sheet implements OnDestroy {
       mapped: boolean;
       text(r: Row): string;
       wrong?(r: Row): boolean;
+      doubtful?(r: Row): boolean;
       bar?(r: Row): number;
     }[] = [
       {
@@ -386,7 +388,10 @@ export class Sheet implements OnDestroy {
     const wide = mapped ? '1 1 150px' : `0 0 ${74 + 6 * unit.length}px`;
     // A map tells where the file differs; a single list tells what stands in it.
     const absent = (r: Row) => cells.get(r.cell)?.absent === true;
-    const wrong = (r: Row) => cells.get(r.cell)?.ok === false && !absent(r);
+    const unproven = (r: Row) => cells.get(r.cell)?.notProven !== undefined;
+    const wrong = (r: Row) => cells.get(r.cell)?.ok === false && !absent(r) && !unproven(r);
+    const verdict = (r: Row) =>
+      cells.get(r.cell)!.ok ? '✓' : absent(r) ? 'none' : unproven(r) ? 'not proven' : 'void';
     const differs = [...cells.values()].some((c) => !c.ok);
     if (mapped && (differs || !this.judged()) && factors.some((f) => f.observe ?? f.read))
       tracks.push({
@@ -396,8 +401,9 @@ export class Sheet implements OnDestroy {
         mapped: true,
         // A column wide enough for a word, as far as there is room.
         flex: `2 1 ${Math.max(130, 64 * (this.desk.columns()?.words.length ?? 0))}px`,
-        text: (r) => (cells.has(r.cell) ? (cells.get(r.cell)!.ok ? '✓' : absent(r) ? 'none' : 'void') : '·'),
+        text: (r) => (cells.has(r.cell) ? verdict(r) : '·'),
         wrong,
+        doubtful: unproven,
       });
     for (const f of blind ? [] : factors) {
       if (!mapped)
@@ -406,9 +412,16 @@ export class Sheet implements OnDestroy {
           label: 'in the file',
           unit: f.unit,
           mapped: false,
-          flex: wide,
-          text: (r) => (absent(r) ? 'none' : say(f, inFile(cells.get(r.cell)?.effective[f.id], ramps.has(f.id)))),
+          // As wide as what may stand there.
+          flex: [...cells.values()].some((c) => c.notProven) ? '0 0 104px' : wide,
+          text: (r) =>
+            absent(r)
+              ? 'none'
+              : unproven(r)
+                ? 'not proven'
+                : say(f, inFile(cells.get(r.cell)?.effective[f.id], ramps.has(f.id))),
           wrong,
+          doubtful: unproven,
         });
       if ([...cells.values()].some((c) => c.reached?.[f.id] !== undefined) && (!mapped || !this.judged()))
         tracks.push({

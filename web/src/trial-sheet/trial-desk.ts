@@ -1,4 +1,14 @@
-import { computed, effect, inject, Injectable, signal, untracked, type OnDestroy } from '@angular/core';
+import {
+  computed,
+  effect,
+  inject,
+  Injectable,
+  linkedSignal,
+  signal,
+  untracked,
+  type OnDestroy,
+  type WritableSignal,
+} from '@angular/core';
 import { Router } from '@angular/router';
 import { withBand, withReading, type Order, type Pairing, type Reading } from '#core/judge';
 import { levelSettings } from '#core/plan';
@@ -48,6 +58,10 @@ export class TrialDesk implements OnDestroy {
   private readonly router = inject(Router);
 
   readonly id = signal('');
+  /** What belongs to the trial that is shown: with another one it begins anew. */
+  private ofTrial<T>(first: () => T): WritableSignal<T> {
+    return linkedSignal({ source: this.id, computation: first });
+  }
   readonly stage = signal<Stage>('plan');
   readonly record = computed(() => this.keeper.find('records', this.id()));
   /** The last good plan as it is kept: a score does not change it, so nothing is planned anew for one. */
@@ -84,7 +98,7 @@ export class TrialDesk implements OnDestroy {
     return this.blind() ? blinded(rows) : rows;
   });
   /** The track on which pieces are being compared two by two. */
-  readonly pairing = signal<string | undefined>(undefined);
+  readonly pairing = this.ofTrial<string | undefined>(() => undefined);
   /** Values are hidden: pairs are being answered, or a confirmation is not decided. */
   readonly blind = computed(() => {
     const record = this.record();
@@ -93,10 +107,10 @@ export class TrialDesk implements OnDestroy {
   });
   /** Who reads, and for the which time. */
   readonly judge = signal('me');
-  readonly replicate = signal(1);
-  readonly brushed = signal(false);
+  readonly replicate = this.ofTrial<number>(() => 1);
+  readonly brushed = this.ofTrial<boolean>(() => false);
   /** Cells of one track that the next score is for. */
-  readonly band = signal<readonly number[]>([]);
+  readonly band = this.ofTrial<readonly number[]>(() => []);
   readonly columns = computed(() => {
     const plan = this.plan();
     return plan && columnsOf(plan);
@@ -109,16 +123,17 @@ export class TrialDesk implements OnDestroy {
   /** Where each level is a print of its own: the axis that does so. */
   readonly byPrint = computed(() => this.record()?.trial.axes.find((a) => a.along === 'print'));
   /** Which of the prints is in hand, counted from 0. */
-  readonly printIndex = signal(0);
+  readonly printIndex = this.ofTrial<number>(() => 0);
   readonly print = computed(() => this.printOf(this.printIndex()));
   /** Whether anything is printed. */
   readonly printed = computed(() => (this.record()?.prints.length ?? 0) > 0);
-  readonly spot = signal<Spot>({ cell: 0, track: '' });
+  readonly spot = this.ofTrial<Spot>(() => ({ cell: 0, track: '' }));
   /** The cell pointed at, lit everywhere. */
-  readonly pointed = signal<number | undefined>(undefined);
+  readonly pointed = this.ofTrial<number | undefined>(() => undefined);
   private readonly file = new FileMaker(
     this.pool,
     this.keeper,
+    this.id,
     computed(() => {
       const record = this.record();
       const trial = record && asPrint(planOf(record), this.byPrint() ? this.printIndex() : undefined);

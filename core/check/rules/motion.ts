@@ -1,0 +1,87 @@
+import { show } from '#core/base';
+import { HAIR } from '../standing';
+import type { RuleFamily } from './rule';
+
+/** What brings the nozzle down to the bed must be done before anything stands there. */
+const late = (what: string) => `${what} after printing has begun: the nozzle could be driven into the print`;
+
+/** Motion: homed first, within reach, clear of what stands, not faster than the machine. */
+export const motion: RuleFamily = {
+  said(c, belief, say) {
+    const { printer } = belief.context;
+    const stands = belief.extruded > 0;
+    const lower = 'home only X and Y from there on';
+    switch (c.kind) {
+      case 'home':
+        // A head on a round bed homes upwards, away from the print.
+        if (stands && printer.bed.shape === 'rectangle' && (c.axes ?? 'z').includes('z'))
+          say('check.homing-late', c.line, late('Z is homed'), lower);
+        return;
+      case 'probe':
+        if (stands) say('check.homing-late', c.line, late(`${c.name} probes the bed`), lower);
+        return;
+      case 'position':
+        if (c.axes.x !== undefined || c.axes.y !== undefined || c.axes.z !== undefined)
+          say('check.offset', c.line, 'the coordinates are shifted (G92 with X, Y or Z)', 'reset only E');
+        return;
+      case 'dwell':
+        if (!(c.seconds >= 0 && c.seconds <= 600))
+          say('check.dwell', c.line, `a wait of ${show(c.seconds)} s is out of range`, 'wait at most 600 s');
+        return;
+      case 'mode':
+        if (c.what === 'units' && c.value !== 'mm')
+          say('check.units', c.line, 'the file speaks in inches', 'write millimetres (G21)');
+    }
+  },
+  moved(step, belief, say) {
+    const { x, y, z, e, line, flat, rise, length, known, speed } = step;
+    if (known && length === 0) return;
+    const { printer } = belief.context;
+    if (belief.homed.size < 3)
+      say('check.homing', line, 'the head moves before all axes are homed', 'home with G28 first');
+    if (z > printer.height + HAIR || !belief.reaches(x, y))
+      say(
+        'check.reach',
+        line,
+        () => `the head would go to X${show(x)} Y${show(y)} Z${show(z)}, outside the printer`,
+        'stay inside the volume',
+      );
+    if (z < -HAIR)
+      say('check.floor', line, () => `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
+    if (flat > 0 || rise < 0 || !known) {
+      const hit = belief.standings.hit(step);
+      if (hit) say(hit.code, line, hit.wrong, hit.right);
+    }
+    if (printer.keepOut.length > 0) {
+      const lays = e > 0 && flat > 0;
+      const zone = belief.standings.zoneIn(step, lays);
+      if (zone)
+        say(
+          'check.keep-out',
+          line,
+          () => `${lays ? 'a line' : 'the head'} runs through the keep-out zone ${zone.label} at Z${show(z)}`,
+          lays ? 'keep clear of it' : 'go above it, or round it',
+        );
+    }
+    if (speed > printer.maximum.speed * 1.001)
+      say(
+        'check.speed',
+        line,
+        () => `${show(speed)} mm/s is over the printer’s limit, ${show(printer.maximum.speed)} mm/s`,
+        'move slower',
+      );
+    // Its own share of the way counts, however little else moves with it.
+    const zSpeed = length > 0 ? (Math.abs(rise) / length) * speed : 0;
+    if (known && zSpeed > printer.maximum.zSpeed * 1.001)
+      say(
+        'check.z-speed',
+        line,
+        () => `Z would move at ${show(zSpeed)} mm/s, its limit is ${show(printer.maximum.zSpeed)} mm/s`,
+        'move Z slower',
+      );
+  },
+  ended(belief, line, say) {
+    if (belief.extruded > 0 && belief.z < belief.highest)
+      say('check.end-low', line, 'the head is left in the print', 'lift it at the end');
+  },
+};

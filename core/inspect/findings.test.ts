@@ -1,0 +1,90 @@
+import { describe, expect, it } from 'vitest';
+import { finish, utf8 } from '#core/base';
+import { heron, marshPetg, osprey } from '#core/demo';
+import { inspect } from './inspect';
+
+const seen = (lines: string[], printer = heron) => {
+  const r = finish(inspect(utf8(lines.join('\n') + '\n'), { printer, filament: marshPetg }));
+  if (!r.ok) throw new Error(r.faults[0]!.wrong);
+  return r.value;
+};
+const codes = (lines: string[], code: string, printer = heron) =>
+  seen(lines, printer).findings.filter((f) => f.code === code);
+const start = ['G28', 'G21', 'G90', 'M83', 'M109 S240', 'G0 Z5 F600'];
+/** A square of 20 mm at X, at a height, at a speed in mm/s. */
+const square = (x: number, z: number, speed: number) => [
+  `G0 X${x} Y100 F6000`,
+  `G0 Z${z.toFixed(2)} F600`,
+  ...[
+    [x + 20, 100],
+    [x + 20, 120],
+    [x, 120],
+    [x, 100],
+  ].map(([a, b]) => `G1 X${a} Y${b} E0.7 F${(speed * 60).toFixed(1)}`),
+];
+const tower = (speeds: readonly number[], x = 100) => speeds.flatMap((v, k) => square(x, (k + 1) * 0.2, v));
+const even = (n: number, v: number) => Array.from({ length: n }, () => v);
+
+describe('bands of gloss', () => {
+  it('show where walls jump in speed, from three tenths on', () => {
+    expect(codes([...start, ...tower([...even(6, 40), ...even(6, 27)])], 'inspect.gloss')).toHaveLength(1);
+    expect(codes([...start, ...tower([...even(6, 40), ...even(6, 29)])], 'inspect.gloss')).toHaveLength(0);
+  });
+  it('show none where walls slow evenly, as towards the tip of a cone', () => {
+    // Each layer a third slower than the one before.
+    const cone = [...even(4, 60), 40, 27, 18, 12];
+    expect(codes([...start, ...tower(cone)], 'inspect.gloss')).toHaveLength(0);
+  });
+  it('show none where another object begins', () => {
+    const two = [...start, ...tower([20, ...even(9, 50)]), 'G0 Z20 F600', ...tower([20, ...even(9, 50)], 180)];
+    // Only from the slow first layer to the second of each.
+    expect(codes(two, 'inspect.gloss').every((f) => f.z > 0.3)).toBe(true);
+  });
+});
+
+describe('what is told of a tool before it is put away', () => {
+  const changes = (standby: string[]) => {
+    const lines = [...start, 'T0', 'M109 S240'];
+    for (let k = 1; k <= 12; k++)
+      lines.push(
+        ...square(k % 2 ? 100 : 150, k * 0.2, 30),
+        ...standby.map((s) => s.replace('#', String((k + 1) % 2))),
+        `T${k % 2}`,
+        'M109 S240',
+      );
+    return lines;
+  };
+  it('takes effect there: standing by is nothing that is overridden', () => {
+    expect(codes(changes(['M104 S180']), 'inspect.overridden', osprey)).toHaveLength(0);
+    // Told twice to the tool in hand without a line between, the first never does.
+    const twice = [...start, ...tower(even(4, 30)), 'M104 S250', 'M104 S235', ...square(100, 1, 30)];
+    expect(codes(twice, 'inspect.overridden')).toHaveLength(1);
+  });
+});
+
+describe('filament purged into the air', () => {
+  it('is weighed: what is pushed after a change of tool beyond what was drawn back', () => {
+    const lines = [...start, 'T0', 'M109 S240', ...square(100, 0.2, 30)];
+    lines.push(
+      'G1 E-2 F1800',
+      'G0 Z10 F600',
+      'T1',
+      'M109 S240',
+      'G1 E27 F240',
+      'G1 E-2 F1800',
+      'G0 Z0.4',
+      'G0 X150',
+      'G1 E2 F1800',
+    );
+    lines.push(...square(150, 0.4, 30));
+    const area = (Math.PI / 4) * 1.75 ** 2;
+    expect(seen(lines, osprey).waste).toBeCloseTo((27 * area * marshPetg.density) / 1000, 4);
+    // Without a change it primes, and wastes nothing.
+    expect(
+      seen(
+        lines.filter((l) => l !== 'T1'),
+        osprey,
+      ).waste,
+    ).toBe(0);
+  });
+});

@@ -288,7 +288,7 @@ const BELOW = 8;
                 unit="s"
               />
               @if (threshold(); as t) {
-                <span class="threshold" [style.left.%]="(100 * t) / longest()"
+                <span class="threshold" [class.leftward]="t > 0.5 * longest()" [style.left.%]="(100 * t) / longest()"
                   ><span>{{ t }} s at least</span></span
                 >
               }

@@ -83,8 +83,8 @@ export const calledIn = (
       margin: 0;
     }
     .row {
-      display: grid;
-      grid-template-columns: repeat(auto-fit, minmax(min(100%, 220px), 1fr));
+      display: flex;
+      flex-wrap: wrap;
       gap: 6px 20px;
       align-items: center;
       min-height: 36px;
@@ -94,10 +94,12 @@ export const calledIn = (
       padding-top: 8px;
     }
     .name {
+      flex: 0 1 200px;
       display: grid;
       overflow-wrap: anywhere;
     }
     .does {
+      flex: 1 1 240px;
       display: flex;
       flex-wrap: wrap;
       gap: 6px 18px;

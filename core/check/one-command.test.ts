@@ -117,7 +117,7 @@ const hazards: [string, readonly Firmware[], string, (string | undefined)?, stri
   // Filament.
   ['G1 E-15.1 F1800', any, 'check.retraction', 'G1 E-15 F1800', ['G0 Z0.3 F600', 'G1 E15 F1800']],
   ['G1 E31 F300', any, 'check.blob', 'G1 E29 F300'],
-  ['G1 E2 F9000', any, 'check.extruder-speed', 'G1 E2 F1800'],
+  ['G1 E2 F3630', any, 'check.extruder-speed', 'G1 E2 F3600'],
   ['M207 S15.1 F2400', m, 'check.retraction', 'M207 S2 F2400'],
   ['SET_RETRACTION RETRACT_LENGTH=16', k, 'check.retraction', 'SET_RETRACTION RETRACT_LENGTH=2'],
   ['M572 D0 S3.1', r, 'check.advance', 'M572 D0 S0.1'],
@@ -125,7 +125,7 @@ const hazards: [string, readonly Firmware[], string, (string | undefined)?, stri
   ['SET_PRESSURE_ADVANCE ADVANCE=3.1', k, 'check.advance', 'SET_PRESSURE_ADVANCE ADVANCE=0.1'],
   ['M92 E800', any, 'check.forbidden'],
   ['T1', any, 'check.tool', 'T0', ['M109 S240']],
-  ['G4 S601', any, 'check.dwell', 'G4 S5'],
+  ['G4 S601', any, 'check.dwell', 'G4 S600'],
 ];
 
 describe('a file that is dangerous by one command', () => {
@@ -165,6 +165,40 @@ describe('a file that is dangerous by one command', () => {
   it('is refused in our own files where a command is not known at all', () => {
     for (const name of ['M7001', 'G777', 'DO_SOMETHING', 'M862.3'])
       for (const f of firmwares) expect(withLine(name, on(f, false)), name).toContain('check.unknown');
+  });
+});
+
+describe('a feed check, high above the bed and slow', () => {
+  const push = (pieces: number, each: number, feed: number, z: number) =>
+    codes(
+      [...begin.slice(0, 5), `G0 Z${z} F600`, ...Array.from({ length: pieces }, () => `G1 E${each} F${feed}`), ...end],
+      on('marlin', false),
+    );
+  it('may push up to 300 mm, in pieces of at most 25 mm, at most 6 mm/s, from 15 mm up', () => {
+    expect(push(12, 25, 360, 15)).toEqual([]);
+    expect(push(13, 25, 360, 15)).toContain('check.blob');
+    expect(push(4, 26, 360, 15)).toContain('check.blob');
+    expect(push(4, 25, 366, 15)).toContain('check.blob');
+    expect(push(4, 25, 360, 14.9)).toContain('check.blob');
+  });
+});
+
+describe('a line', () => {
+  const line = (text: string) => withLine(text, on('marlin', false));
+  it('has at most four times the square of the nozzle in cross-section, and no blob at its end', () => {
+    // 0.4 mm: 0.64 mm², 2.66 mm of filament in 10 mm of line.
+    expect(line('G1 X120 E2.6 F60')).toEqual([]);
+    expect(line('G1 X120 E2.75 F60')).toContain('check.thick');
+    expect(line('G1 X110.01 E0.012 F60')).toEqual([]);
+    expect(line('G1 X110.01 E0.02 F60')).toContain('check.thick');
+  });
+  it('may begin with half a millimetre drawn back, not with more', () => {
+    expect(withLine('G1 E-0.5 F1800', on('marlin', false), ['G1 X120 E0.4 F1200'])).toEqual([]);
+    expect(withLine('G1 E-0.51 F1800', on('marlin', false), ['G1 X120 E0.4 F1200'])).toContain('check.retracted');
+  });
+  it('has room under the nozzle', () => {
+    expect(withLine('G0 Z0.02 F60', on('marlin', false), ['G1 X110.5 E0.001 F600'])).toEqual([]);
+    expect(withLine('G0 Z0.019 F60', on('marlin', false), ['G1 X110.5 E0.001 F600'])).toContain('check.floor');
   });
 });
 

@@ -8,18 +8,9 @@ import { readGcode } from '#core/gcode';
 import { inspect, Recogniser } from '#core/inspect';
 import { roleAt } from '#core/moves';
 import { startingSettings } from '#core/settings';
-import { corpus, type CorpusFile } from '../core/testing/corpus';
+import { corpus, corpusSweeps as sweeps, type CorpusFile } from '../core/testing/corpus';
 
 // Writes docs/files.md: what is read and carried of a corpus of files of which all is known.
-
-const sweeps: Record<string, number[]> = {
-  'nozzle-temperature': [250, 240, 230],
-  fan: [0.2, 0.6, 1],
-  flow: [0.95, 1, 1.05],
-  'outer-wall-speed': [20, 30, 40],
-  'retraction-distance': [0.4, 0.8, 1.2],
-  'z-offset': [-0.03, 0, 0.03],
-};
 
 function roles(file: CorpusFile): { right: number; sure: number } {
   const named: { role: string; length: number }[] = [];

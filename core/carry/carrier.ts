@@ -95,13 +95,12 @@ export class Carrier {
       if (number === seen.last) this.leave();
       return;
     }
-    const heats = state === 'heat';
     // What is told anew before anything is printed needs no answer.
-    const overrides = step.sets?.key === state && (!heats || seen.heats.has(number)) && text === undefined;
-    if (
-      heats ? step.kind === 'tool' || (overrides && step.sets!.tool === walker.tool) : step.kind === 'tool' || overrides
-    )
-      this.assert(step.sets?.waits ?? false);
+    const overrides =
+      step.sets?.key === state &&
+      (state !== 'heat' || (seen.heats.has(number) && step.sets.tool === walker.tool)) &&
+      text === undefined;
+    if (step.kind === 'tool' || overrides) this.assert(step.sets?.waits ?? false);
   }
 
   result(): Carried {

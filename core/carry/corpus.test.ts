@@ -4,17 +4,8 @@ import type { Context } from '#core/context';
 import { heron, marshPetg } from '#core/demo';
 import { inspect } from '#core/inspect';
 import { startingSettings } from '#core/settings';
-import { corpus, type CorpusFile } from '../testing/corpus';
+import { corpus, corpusSweeps as sweeps, type CorpusFile } from '../testing/corpus';
 import { makeOf, ownTrial } from '.';
-
-const sweeps: Record<string, number[]> = {
-  'nozzle-temperature': [250, 240, 230],
-  fan: [0.2, 0.6, 1],
-  flow: [0.95, 1, 1.05],
-  'outer-wall-speed': [20, 30, 40],
-  'retraction-distance': [0.4, 0.8, 1.2],
-  'z-offset': [-0.03, 0, 0.03],
-};
 
 function carriedInto(file: CorpusFile, factor: string) {
   const context: Context = { printer: { ...heron, firmware: file.firmware }, filament: marshPetg };

@@ -1,5 +1,6 @@
 import type { Told } from '#core/factors';
 import {
+  commandOf,
   dialects,
   SpokenLine,
   understood,
@@ -138,7 +139,12 @@ export class Walker implements Now {
         return;
       case 'heat':
         this.targets.set(a.tool, a.target);
-        return this.set(step, { key: 'heat', value: a.target, tool: a.tool, waits: step.code === 'M109' });
+        return this.set(step, {
+          key: 'heat',
+          value: a.target,
+          tool: a.tool,
+          waits: commandOf(step.code, this.dialect.id)?.waits ?? false,
+        });
       case 'fan':
         return this.set(step, { key: 'fan', value: a.share, tool: this.tool, waits: false });
       case 'advance':

@@ -34,6 +34,8 @@ export interface Command {
   does: string;
   /** No file may hold it, since it does that. */
   danger?: true;
+  /** It waits for what it heats. */
+  waits?: true;
   /** What a line of it means; left out where it has no bearing on motion, heat, fans or limits. */
   read?(line: Spoken, now: Now): readonly Meaning[];
   /** Where the figure stands that it tells; left out where that is of no use. */

@@ -36,6 +36,8 @@ export class Machine implements Now {
   /** The layer that the file says it is in: nozzle height and thickness, mm. */
   mark: { z: number; height: number } | undefined;
   readonly unknown = new Map<string, number>();
+  /** Macros of which it was said what they do, by how often they are called. */
+  readonly called = new Map<string, number>();
   readonly dialect;
   tool = 0;
   private readonly targets = new Map<number, number>();
@@ -147,6 +149,9 @@ export class Machine implements Now {
       case 'unknown':
         this.pass(a.name, a.text);
         return;
+      case 'macro':
+        this.called.set(a.name, (this.called.get(a.name) ?? 0) + 1);
+        break;
       case 'heat':
         if (a.tool >= 0 && a.tool < 64) this.targets.set(a.tool, a.target);
         break;

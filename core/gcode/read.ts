@@ -19,6 +19,8 @@ export interface ReadSummary {
   lines: number;
   moves: number;
   unknown: Record<string, number>;
+  /** Macros of which it was said what they do, by how often they are called. */
+  macros: Record<string, number>;
   /** Lines too long to be read. */
   overlong: number;
   /** The first lines that not every firmware reads alike, by why. */
@@ -113,11 +115,12 @@ export class GcodeReader {
       this.read(last, 0, last.length);
     }
     this.builder.flush();
-    const { line, moves, unknown } = this.machine;
+    const { line, moves, unknown, called } = this.machine;
     return {
       lines: line,
       moves,
       unknown: Object.fromEntries(unknown),
+      macros: Object.fromEntries(called),
       overlong: this.overlong,
       doubtful: this.doubtful,
     };

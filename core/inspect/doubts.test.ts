@@ -69,6 +69,9 @@ describe('a command that nobody knows, among the lines', () => {
   });
   it('holds nothing up where it was said what it does, or before the first line', () => {
     expect(told(box(middle), 'fan', [0.2, 0.6, 1], [blink])).toEqual(['in the file', 'in the file', 'in the file']);
+    // It stays in view with what was said, to be said in full or taken back.
+    const said = swept(box(middle), 'fan', [0.2, 0.6, 1], [blink]).inspection;
+    expect([said.unknown, said.macros]).toEqual([{}, { BLINK: 1 }]);
     expect(told(box({}, ['BLINK']), 'flow', [0.9, 1, 1.1])).toEqual(['in the file', 'in the file', 'in the file']);
   });
   it('that heats by what was said of it, is followed', () => {

@@ -96,6 +96,7 @@ function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking
     result.walls = recognised.wallCount;
   }
   result.unknown = summary.unknown;
+  result.macros = summary.macros;
   unknownFinding(result);
   return done(result);
 }

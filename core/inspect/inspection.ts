@@ -25,6 +25,8 @@ export interface Inspection {
   travel: { length: number; wallCrossings: number; retractions: number };
   cells: CellReport[];
   findings: Finding[];
+  /** Macros that it calls and of which it was said what they do, with how often. */
+  macros?: Record<string, number>;
   /** Every command of which nobody has said what it does, with how often it stands there. */
   unknown: Record<string, number>;
 }

@@ -561,3 +561,13 @@ export const corpus = (): CorpusFile[] =>
       .filter((p) => (!m.arcs || p.radius !== undefined) && (!m.rings || p.radius === undefined))
       .map((p) => written(p, { ...m })),
   );
+
+/** What is carried into each of them, in three bands. */
+export const corpusSweeps: Record<string, number[]> = {
+  'nozzle-temperature': [250, 240, 230],
+  fan: [0.2, 0.6, 1],
+  flow: [0.95, 1, 1.05],
+  'outer-wall-speed': [20, 30, 40],
+  'retraction-distance': [0.4, 0.8, 1.2],
+  'z-offset': [-0.03, 0, 0.03],
+};

@@ -9,7 +9,7 @@ export const commands: RuleFamily = {
       case 'danger':
         return forbid(c.name, c.why);
       case 'steps':
-        return forbid('M92', 'changes how far the motors turn');
+        return say('check.forbidden', c.line, 'it changes how far the motors turn', 'take the line out');
       case 'offset': {
         const zero = Object.values(c.axes).every((v) => v === 0);
         // Nothing is shifted by nothing; what is kept in the printer is lost by setting it, to nothing as well.

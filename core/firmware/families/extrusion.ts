@@ -64,7 +64,7 @@ export const extrusion: readonly Command[] = [
     ],
     write: (a, now) =>
       a.kind === 'drawing' && now.dialect.id !== 'klipper' && a.length !== undefined
-        ? `M207 S${figure(a.length, 3)}${a.speed === undefined ? '' : ` F${figure(60 * a.speed, 0)}`}`
+        ? `M207 S${figure(a.length / now.unit, 4)}${a.speed === undefined ? '' : ` F${figure((60 * a.speed) / now.unit, 1)}`}`
         : undefined,
     examples: ['M207 S0.8 F2400', 'M207 S1.2 F1800 Z0.2'],
   },

@@ -5,6 +5,7 @@ import { figureOf, type Spoken } from '../spoken';
 const nozzle = (name: 'M104' | 'M109', does: string): Command => ({
   name,
   does,
+  ...(name === 'M109' && { waits: true }),
   read: (line, now) => {
     const target = line.get('S') ?? line.get('R');
     const tool = line.get('T') ?? now.tool;

@@ -343,7 +343,7 @@ export class FilePage {
   protected readonly called = computed(() => {
     const [printer, seen] = [this.context()?.printer, this.inspection()];
     if (!printer || !seen) return undefined;
-    const names = calledIn(seen.unknown, printer);
+    const names = calledIn(seen, printer);
     return names.length > 0 ? { printer, names } : undefined;
   });
 

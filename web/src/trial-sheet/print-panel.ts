@@ -227,8 +227,10 @@ export class PrintPanel {
   });
   /** What the file calls of which nobody has said what it does. */
   protected readonly called = computed(() => {
-    const [printer, seen] = [this.desk.record()?.trial.context.printer, this.desk.made()?.inspection];
-    const names = printer && seen ? calledIn(seen.unknown, printer) : [];
+    const [trial, seen] = [this.desk.record()?.trial, this.desk.made()?.inspection];
+    const printer = trial?.context.printer;
+    // Of our own files, start and end code alone call macros: they are asked for with the printer.
+    const names = printer && seen && trial.source ? calledIn(seen, printer) : [];
     return printer && names.length > 0 ? { printer, names } : undefined;
   });
 

@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, input, output } from '@an
 import { arithmetic } from '#core/base';
 import { declarable, MOST_MACROS, type Macro, type Printer } from '#core/context';
 import { macrosIn } from '#core/firmware';
+import type { Inspection } from '#core/inspect';
 
 /** A command of which it must be said what it does, and where it was met. */
 export interface Called {
@@ -9,12 +10,12 @@ export interface Called {
   words?: string | undefined;
 }
 
-/** What a file calls of which it can be said what it does on this printer, with how often. */
+/** What a file calls of which it can be, or was, said what it does on this printer, with how often. */
 export const calledIn = (
-  unknown: Readonly<Record<string, number>>,
+  { unknown, macros }: Pick<Inspection, 'unknown' | 'macros'>,
   { firmware }: Pick<Printer, 'firmware'>,
 ): Called[] =>
-  Object.entries(unknown)
+  Object.entries({ ...unknown, ...macros })
     .filter(([name]) => declarable(name, firmware))
     .map(([name, count]) => ({ name, words: count === 1 ? 'once' : `${count} times` }));
 

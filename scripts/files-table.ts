@@ -43,7 +43,7 @@ function roles(file: CorpusFile): { right: number; sure: number } {
 }
 
 const rows = corpus().map((file) => {
-  const context: Context = { printer: { ...heron, firmware: file.firmware }, filament: marshPetg };
+  const context: Context = { printer: { ...heron, firmware: file.firmware, corner: { kind: 'instant-change', value: 8 } }, filament: marshPetg };
   const bytes = utf8(file.text);
   const seen = finish(inspect(bytes, context));
   if (!seen.ok) throw new Error(`${file.name}: ${seen.faults[0]!.wrong}`);

@@ -65,6 +65,7 @@ export function* makeOf(trial: Trial, source: Uint8Array | undefined, today?: st
   const context: CarryContext = {
     firmware: printer.firmware,
     macros: printer.macros,
+    corner: printer.corner,
     diameter: filament.diameter,
     baseline: trial.baseline,
   };

@@ -1,10 +1,11 @@
 import { show } from '#core/base';
+import { cornerAction, type Printer } from '#core/context';
 import { figure, lineFor, SpokenLine, toldAt, uncommented, type Action, type Now } from '#core/firmware';
-import { toldBy } from '#core/factors';
+import { rolesOf, toldBy } from '#core/factors';
 import { roleNumber } from '#core/moves';
 import { Output } from './output';
 import { LIFT, type Survey } from './survey';
-import { speeds, type CarryContext, type FileSweep } from './sweep';
+import type { CarryContext, FileSweep } from './sweep';
 import { type StateKey, type Step, textOf, Walker } from './walk';
 
 export interface Carried {
@@ -118,7 +119,7 @@ export class Carrier {
 
   /** After the last line: what outlasts the file goes back to what it was. */
   private leave(): void {
-    if (this.state === 'advance' || this.state === 'acceleration' || this.drawsBack) this.restore();
+    if (this.state && outlasts.has(this.state)) this.restore();
     this.cell = -1;
   }
 
@@ -143,7 +144,7 @@ export class Carrier {
     const { pressureAdvance, acceleration } = this.context.baseline;
     return (
       this.own.get(`${key} ${key === 'heat' ? this.walker.tool : ''}`) ??
-      (key === 'advance' ? pressureAdvance : key === 'acceleration' ? acceleration : undefined)
+      ({ advance: pressureAdvance, acceleration, limit: 0 } as Partial<Record<StateKey, number>>)[key]
     );
   }
 
@@ -155,7 +156,7 @@ export class Carrier {
 
   private say(told: Told, waits: boolean): void {
     const { tool } = this.walker;
-    this.out.text(`${lineFor(actionOf(this.state!, told, waits, tool), this.now) ?? ''}\n`);
+    this.out.text(`${lineFor(actionOf(this.state!, told, waits, tool, this.context), this.now) ?? ''}\n`);
     if (this.state === 'heat' && typeof told === 'number') this.hot.set(tool, told);
     this.added++;
   }
@@ -281,13 +282,12 @@ export class Carrier {
       const speed = own && this.levels.get(own.cell);
       if (speed !== undefined) want = speed * 60;
     } else {
-      const roles = speeds[this.sweep.factor];
-      if (
-        level !== undefined &&
-        step.kind === 'print' &&
-        roles?.some((r) => roleNumber[r] === this.seen.roles![number])
-      )
-        want = level * 60;
+      const roles = rolesOf[this.sweep.factor];
+      const own =
+        this.sweep.factor === 'travel-speed'
+          ? step.kind === 'travel' && (step.words['X'] ?? step.words['Y'])
+          : step.kind === 'print' && roles?.some((r) => roleNumber[r] === this.seen.roles![number]);
+      if (level !== undefined && own) want = level * 60;
     }
     if (want === step.feed && (this.feed === want || word)) {
       this.feed = want;
@@ -349,6 +349,9 @@ export class Carrier {
   }
 }
 
+/** States that a file leaves behind in the firmware. */
+const outlasts: ReadonlySet<StateKey> = new Set(['advance', 'acceleration', 'limit', 'drawing']);
+
 /** A line without its number and checksum. */
 const unnumbered = (text: string): string => text.replace(/^\s*N\s*\d+\s*/i, '').replace(/\s*\*\s*\d+(?=\s*(;|$))/, '');
 
@@ -356,17 +359,21 @@ const unnumbered = (text: string): string => text.replace(/^\s*N\s*\d+\s*/i, '')
 const endOf = ({ text }: Step): number => uncommented(text).trimEnd().length;
 
 /** The action that tells a state. */
-function actionOf(key: StateKey, told: Told, wait: boolean, tool: number): Action {
+function actionOf(key: StateKey, told: Told, wait: boolean, tool: number, printer: Pick<Printer, 'corner'>): Action {
   if (typeof told !== 'number') return { kind: 'drawing', length: told.length, speed: told.speed };
   switch (key) {
     case 'heat':
       return { kind: 'heat', tool, target: told, wait };
+    case 'bed':
+      return { kind: 'bed', target: told, wait };
     case 'fan':
       return { kind: 'fan', share: told };
     case 'advance':
       return { kind: 'advance', value: told, tool };
     case 'acceleration':
       return { kind: 'acceleration', print: told };
+    case 'limit':
+      return cornerAction(printer, told);
     case 'drawing':
       throw new Error('how the firmware draws back is told in two figures');
   }

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { finish } from '#core/base';
-import { carriedFactors } from '#core/factors';
+import { carriedFactors, rolesOf } from '#core/factors';
 import { plainSteps, randomProgram, type PlainStep, type ProgramOptions } from '../testing/random-program';
-import { carry } from './carry';
+import { carry, kindDoubt } from './carry';
 import type { Band } from './sweep';
 
 const options = fc.record({
@@ -16,6 +16,7 @@ const options = fc.record({
 });
 const context = {
   firmware: 'marlin' as const,
+  corner: { kind: 'instant-change' as const, value: 8 },
   diameter: 1.75,
   baseline: { flow: 1, pressureAdvance: 0.04, acceleration: 1500, retractionDistance: 0.8, retractionSpeed: 35 },
 };
@@ -71,6 +72,8 @@ describe('a sweep carried into a file', () => {
     ['fan', 0.2, 0.8],
     ['pressure-advance', 0.02, 0.06],
     ['acceleration', 800, 2400],
+    ['corner-speed', 4, 12],
+    ['bed-temperature', 60, 80],
   ] as const)('%s: motion and filament stay, and the level is in force on every line of its band', (factor, a, b) => {
     fc.assert(
       fc.property(fc.integer(), options, fc.boolean(), (seed, o, objects) => {
@@ -89,6 +92,8 @@ describe('a sweep carried into a file', () => {
             fan: 'fan',
             'pressure-advance': 'advance',
             acceleration: 'acceleration',
+            'corner-speed': 'corner',
+            'bed-temperature': 'bed',
           } as const;
           const got = n[key[factor]];
           if (level !== undefined) expect(got).toBe(factor === 'fan' ? Math.round(level * 255) : level);
@@ -273,8 +278,20 @@ describe('a sweep carried into a file', () => {
         firmwareRetraction: false,
         windows: false,
       });
-      expect(finish(carry(bytesOf(file), { factor, bands: byHeight(1, 1.1) }, context)).ok, factor).toBe(true);
+      const r = finish(carry(bytesOf(file), { factor, bands: byHeight(1, 1.1) }, context));
+      // A file of loose lines has outlines, and nothing within them.
+      expect(r.ok ? [] : r.faults.map((f) => f.code), factor).toEqual(
+        rolesOf[factor] && factor !== 'outer-wall-speed' ? ['carry.kind'] : [],
+      );
     }
+  });
+  it('varies a kind of line only as far as it is plainly of that kind', () => {
+    const said = (sure: number) => {
+      const { faults, remarks } = kindDoubt('infill-speed', sure);
+      return [...faults.map((f) => f.code), ...remarks.map(() => 'said')];
+    };
+    expect([0.29, 0.31, 0.69, 0.71].map(said)).toEqual([['carry.unsure'], ['said'], ['said'], []]);
+    expect(kindDoubt('infill-speed', 0.2).faults[0]!.wrong).toMatch(/^only 20 % of what looks like infill lines/);
   });
 });
 

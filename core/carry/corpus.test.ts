@@ -8,7 +8,10 @@ import { corpus, corpusSweeps as sweeps, type CorpusFile } from '../testing/corp
 import { makeOf, ownTrial } from '.';
 
 function carriedInto(file: CorpusFile, factor: string) {
-  const context: Context = { printer: { ...heron, firmware: file.firmware }, filament: marshPetg };
+  const context: Context = {
+    printer: { ...heron, firmware: file.firmware, corner: { kind: 'instant-change', value: 8 } },
+    filament: marshPetg,
+  };
   const bytes = utf8(file.text);
   const seen = finish(inspect(bytes, context));
   if (!seen.ok) throw new Error(seen.faults[0]!.wrong);
@@ -21,7 +24,7 @@ function carriedInto(file: CorpusFile, factor: string) {
 // Every file with one of the sweeps, in turn; all of them with all in `npm run files`.
 const cases = corpus().flatMap((file, i) =>
   Object.keys(sweeps)
-    .filter((_, k) => k === (i + Math.floor(i / 6)) % 6)
+    .filter((_, k, all) => k === (i + Math.floor(i / all.length)) % all.length)
     .map((factor) => [`${file.name}: ${factor}`, file, factor] as const),
 );
 
@@ -34,8 +37,8 @@ describe('sweeps carried into files of many manners', () => {
       c.ok ? 'held' : c.notProven ? 'not proven' : c.absent ? 'nothing' : 'void',
     );
     if (file.unknown) expect(told).toContain('not proven');
-    // A spiral draws back only below.
-    else if (file.manner.includes('spiral') && factor === 'retraction-distance')
+    // A spiral draws back and travels only below.
+    else if (file.manner.includes('spiral') && ['retraction-distance', 'travel-speed'].includes(factor))
       expect(told).toEqual(['held', 'nothing', 'nothing']);
     else expect(told).toEqual(inspection.cells.map(() => 'held'));
     expect(told).not.toContain('void');

@@ -1,6 +1,6 @@
 import { rounded } from '#core/base';
 import type { Context } from '#core/context';
-import { factorOf } from '#core/factors';
+import { factorOf, rolesOf } from '#core/factors';
 import { oneAfterTheOther, type Inspection } from '#core/inspect';
 import { lineArea, type Settings } from '#core/settings';
 import { SLICES } from '#core/specimens';
@@ -60,7 +60,7 @@ function startLevels(factor: string, context: Context, baseline: Settings): numb
   const own = factorOf(factor)?.start(context).slice(0, 6) ?? [];
   const { maximum, extruder } = context.printer;
   if (factor === 'acceleration') return own.filter((v) => v <= maximum.acceleration);
-  if (!factor.endsWith('-speed') || factor === 'retraction-speed') return own;
+  if (!rolesOf[factor]) return own;
   const most = Math.min(
     maximum.speed,
     (0.85 * extruder.maximumFlow) / lineArea(1.2 * baseline.lineWidth, baseline.layerHeight),

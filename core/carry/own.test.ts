@@ -106,39 +106,57 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
     expect(made.value.inspection.heating).toBeLessThan(1.1 * seen.heating);
     for (const [i, line] of now.entries()) if (/^M109/.test(line)) expect(now[i + 1]).not.toMatch(/^M109/);
   });
-  it.each(carriedFactors.filter((f) => f !== 'skin-speed'))(
-    'carries %s: planned is in the file in every band',
+  it.each(
+    carriedFactors.filter(
+      (f) => !['skin-speed', 'bridge-speed', 'support-speed', 'overhang-speed', 'junction-deviation'].includes(f),
+    ),
+  )('carries %s: planned is in the file in every band', (factor) => {
+    const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, factor);
+    const made = finish(makeOf(trial, bytes));
+    expect(made.ok ? [] : made.faults).toEqual([]);
+    if (!made.ok) return;
+    expect(made.value.inspection.cells.length).toBeGreaterThan(1);
+    for (const cell of made.value.inspection.cells)
+      expect({
+        ok: cell.ok,
+        seen: cell.effective[factor]![0]?.value ?? null,
+        planned: cell.planned[factor],
+      }).toMatchObject({
+        ok: true,
+        seen: expect.closeTo(cell.planned[factor]!, 1) as number,
+      });
+  });
+  it.each(['skin-speed', 'bridge-speed', 'support-speed'])(
+    'carries %s where there are such lines, and says where there are none',
     (factor) => {
       const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, factor);
       const made = finish(makeOf(trial, bytes));
       expect(made.ok ? [] : made.faults).toEqual([]);
       if (!made.ok) return;
-      expect(made.value.inspection.cells.length).toBeGreaterThan(1);
-      for (const cell of made.value.inspection.cells)
-        expect({
-          ok: cell.ok,
-          seen: cell.effective[factor]![0]?.value ?? null,
-          planned: cell.planned[factor],
-        }).toMatchObject({
-          ok: true,
-          seen: expect.closeTo(cell.planned[factor]!, 1) as number,
-        });
+      const { cells, findings } = made.value.inspection;
+      const [without, having] = [cells.filter((c) => c.absent), cells.filter((c) => !c.absent)];
+      expect(having.length).toBeGreaterThan(0);
+      expect(having.map((c) => [c.ok, c.effective[factor]![0]!.value])).toEqual(
+        having.map((c) => [true, expect.closeTo(c.planned[factor]!, 1)]),
+      );
+      expect(without.length).toBeGreaterThan(0);
+      expect(findings.filter((f) => f.code === 'inspect.absent').map((f) => f.cell)).toEqual(without.map((c) => c.id));
+      expect(findings.some((f) => f.code === 'inspect.differs')).toBe(false);
     },
   );
-  it('carries a speed of skins where there are any, and says where there are none', () => {
-    const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'skin-speed');
+  it('tells no limit in corners that the firmware does not take', () => {
+    const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'junction-deviation');
     const made = finish(makeOf(trial, bytes));
-    expect(made.ok ? [] : made.faults).toEqual([]);
-    if (!made.ok) return;
-    const { cells, findings } = made.value.inspection;
-    const [without, having] = [cells.filter((c) => c.absent), cells.filter((c) => !c.absent)];
-    expect(having.length).toBeGreaterThan(0);
-    expect(having.map((c) => [c.ok, c.effective['skin-speed']![0]!.value])).toEqual(
-      having.map((c) => [true, expect.closeTo(c.planned['skin-speed']!, 1)]),
+    expect(made.ok ? '' : made.faults[0]!.wrong).toBe(
+      'this printer limits corners by a speed, not by junction deviation',
     );
-    expect(without.length).toBeGreaterThan(0);
-    expect(findings.filter((f) => f.code === 'inspect.absent').map((f) => f.cell)).toEqual(without.map((c) => c.id));
-    expect(findings.some((f) => f.code === 'inspect.differs')).toBe(false);
+  });
+  it('refuses a kind of line that the file does not have', () => {
+    const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'overhang-speed');
+    const made = finish(makeOf(trial, bytes));
+    expect(made.ok ? [] : made.faults.map((f) => f.wrong)).toEqual([
+      'no overhang lines can be told in it within the bands',
+    ]);
   });
   it('refuses what would hurt, with the reason: faster than the hotend melts, hotter than the filament bears', () => {
     const fast = finish(

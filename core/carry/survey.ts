@@ -1,8 +1,9 @@
+import { rolesOf } from '#core/factors';
 import { uncommented } from '#core/firmware';
 import { namedMoves } from '#core/inspect';
-import type { Chunk } from '#core/moves';
+import { roleNumber, type Chunk, type Role } from '#core/moves';
 import { BandFinder } from './bands';
-import { speeds, type CarryContext, type FileSweep } from './sweep';
+import type { CarryContext, FileSweep } from './sweep';
 import { linesIn, textOf, Walker } from './walk';
 
 /** Lines between two words of progress. */
@@ -32,7 +33,10 @@ export interface Survey {
   /** Lines that heat a tool, by the cell in which it prints next under them; what is told anew before that is not here. */
   heats: Map<number, number>;
   last: number;
+  /** Of a sweep of some kinds of line: the kind of each line, how many of the bands vary, and how sure that is, 0–1. */
   roles: Uint8Array | undefined;
+  varied: number;
+  sure: number;
   total: number;
   /** Whether its lines carry numbers or checksums. */
   numbered: boolean;
@@ -56,12 +60,15 @@ export function* survey(
     heats: new Map(),
     last: 0,
     roles: undefined,
+    varied: 0,
+    sure: 1,
     total: 0,
     numbered: false,
     firmwareRetractions: 0,
     untold: false,
   };
-  if (speeds[sweep.factor]) seen.roles = yield* rolesByLine(bytes, context);
+  const varied = rolesOf[sweep.factor]?.map((r) => roleNumber[r]);
+  if (varied) Object.assign(seen, yield* rolesByLine(bytes, rolesOf[sweep.factor]!, context));
   const finder = new BandFinder(sweep.bands);
   let laid = 0;
   let cell = -1;
@@ -89,6 +96,7 @@ export function* survey(
       const own = band?.cell ?? -1;
       if (own !== cell) seen.bounds.push({ line: seen.last + 1, prints: number, cell: own, tool: walker.tool });
       cell = own;
+      if (cell >= 0 && varied?.includes(seen.roles![number]!)) seen.varied++;
       seen.last = number;
       open = undefined;
       for (const line of told.get(walker.tool)?.lines ?? []) seen.heats.set(line, own);
@@ -112,15 +120,18 @@ export function* survey(
   return seen;
 }
 
-/** The role of each line of the text, by geometry or by what the file says of itself. */
+/** The role of each line of the text, by geometry or by what the file says of itself, and how sure some of them are. */
 function* rolesByLine(
   bytes: Uint8Array,
+  asked: readonly Role[],
   { firmware, diameter }: CarryContext,
-): Generator<{ stage: string; done: number; of: number }, Uint8Array> {
+): Generator<{ stage: string; done: number; of: number }, { roles: Uint8Array; sure: number }> {
   const roles = new Uint8Array(bytes.length / 4 + 16);
   const note = ({ moves }: Chunk) => {
     for (let i = 0; i < moves.n; i++) if (moves.e[i]! > 0) roles[moves.line[i]!] = moves.role[i]!;
   };
-  yield* namedMoves(bytes, note, { firmware, diameter, stage: 'recognising' });
-  return roles;
+  const { recognised } = yield* namedMoves(bytes, note, { firmware, diameter, stage: 'recognising' });
+  const own = asked.flatMap((r) => recognised?.surenessOf.get(r) ?? []);
+  const [length, sure] = [own.reduce((n, s) => n + s.length, 0), own.reduce((n, s) => n + s.sure, 0)];
+  return { roles, sure: length > 0 ? sure / length : 1 };
 }

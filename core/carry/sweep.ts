@@ -1,5 +1,5 @@
+import type { Printer } from '#core/context';
 import type { Declared, Firmware } from '#core/firmware';
-import type { Role } from '#core/moves';
 
 /** Where a level holds: heights in mm, and the box of an object where objects are told apart (bed, mm). */
 export interface Band {
@@ -17,6 +17,8 @@ export interface FileSweep {
 export interface CarryContext {
   firmware: Firmware;
   macros?: readonly Declared[];
+  /** How the printer limits speed in corners. */
+  corner: Printer['corner'];
   /** Filament, mm. */
   diameter: number;
   /** What holds where the file says nothing of it. */
@@ -28,11 +30,3 @@ export interface CarryContext {
     retractionSpeed: number;
   };
 }
-
-/** Speeds are written into the lines of these roles. */
-export const speeds: Record<string, Role[]> = {
-  'outer-wall-speed': ['outer-wall'],
-  'inner-wall-speed': ['inner-wall'],
-  'infill-speed': ['infill'],
-  'skin-speed': ['top-skin', 'bottom-skin'],
-};

@@ -145,6 +145,8 @@ export class Walker implements Now {
           tool: a.tool,
           waits: commandOf(step.code, this.dialect.id)?.waits ?? false,
         });
+      case 'bed':
+        return this.set(step, { key: 'bed', value: a.target, tool: this.tool, waits: a.wait });
       case 'fan':
         return this.set(step, { key: 'fan', value: a.share, tool: this.tool, waits: false });
       case 'advance':
@@ -153,6 +155,12 @@ export class Walker implements Now {
         if (a.print !== undefined)
           this.set(step, { key: 'acceleration', value: a.print, tool: this.tool, waits: false });
         return;
+      case 'limit': {
+        const value = a.axes.x ?? a.axes.y;
+        if ((a.of === 'corner' || a.of === 'junction-deviation') && value !== undefined)
+          this.set(step, { key: 'limit', value, tool: this.tool, waits: false });
+        return;
+      }
       case 'override':
         if (a.what === 'flow') this.flow = a.share;
         return;

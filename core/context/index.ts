@@ -1,4 +1,5 @@
 export * from './checked';
+export * from './corner';
 export * from './colour';
 export * from './fields';
 export * from './filament';

@@ -42,7 +42,8 @@ describe('factors over process settings', () => {
     expect(factorOf('no-such')).toBeUndefined();
   });
   it('go from print to print where the setting holds for the whole print', () => {
-    expect(factorOf('bed-temperature')!.layouts).toEqual(['print']);
+    expect(factorOf('brim-width')!.layouts).toEqual(['print']);
+    expect(factorOf('bed-temperature')!.layouts).not.toContain('row');
     expect(factorOf('raft-layers')!.layouts).toEqual(['print']);
     expect(factorOf('infill-pattern')!.layouts).toContain('tile');
   });

@@ -9,6 +9,7 @@ import { shownInCell } from './seen';
 const slow: Partial<Record<SettingId, string>> = {
   nozzleTemperature: 'the nozzle needs seconds to reach a temperature',
   firstLayerTemperature: 'the nozzle needs seconds to reach a temperature',
+  bedTemperature: 'the bed needs minutes to reach a temperature',
   fan: 'the fan needs seconds to reach its speed',
   bridgeFan: 'the fan needs seconds to reach its speed',
   layerHeight: 'objects printed layer by layer share their layers',
@@ -49,7 +50,15 @@ type Observation = { value: number; weight: number } | null;
 
 const printing = ({ moves }: Chunk, i: number): boolean =>
   moves.e[i]! > 0 && moves.role[i] !== roleNumber.unretract && moves.role[i] !== roleNumber.prime;
+/** A value told to the firmware, while it prints; 0 where it was not. */
+const told = (c: Chunk, i: number, value: number): Observation =>
+  printing(c, i) ? { value: fine(value), weight: c.moves.e[i]! } : null;
 const fine = (v: number): number => Math.round(v * 1e5) / 1e5;
+
+/** Shorter ways say little of the speed asked for them, mm. */
+const FAR = 2;
+const isFar = (m: Chunk['moves'], i: number): boolean =>
+  i > 0 && Math.hypot(m.x[i]! - m.x[i - 1]!, m.y[i]! - m.y[i - 1]!) > FAR;
 
 /** The speed of lines of some roles; the first layer has a speed of its own. */
 const speedOf =
@@ -94,6 +103,8 @@ const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, around: Around) 
     printing(c, i) ? { value: c.states[c.moves.state[i]!]!.advance, weight: c.moves.e[i]! } : null,
   acceleration: (c, i) =>
     printing(c, i) ? { value: c.states[c.moves.state[i]!]!.acceleration, weight: c.moves.e[i]! } : null,
+  cornerSpeed: (c, i) => told(c, i, c.states[c.moves.state[i]!]!.corner),
+  junctionDeviation: (c, i) => told(c, i, c.states[c.moves.state[i]!]!.deviation),
   layerHeight: (c, i) => (printing(c, i) ? { value: fine(c.moves.height[i]!), weight: c.moves.e[i]! } : null),
   retractionDistance: drawnBack,
   outerWallSpeed: speedOf('outer-wall'),
@@ -102,6 +113,11 @@ const seen: Partial<Record<SettingId, (chunk: Chunk, i: number, around: Around) 
   skinSpeed: speedOf('top-skin', 'bottom-skin'),
   bridgeSpeed: speedOf('bridge'),
   ironingSpeed: speedOf('ironing'),
+  supportSpeed: speedOf('support', 'support-interface'),
+  travelSpeed: ({ moves }, i) =>
+    moves.role[i] === roleNumber.travel && isFar(moves, i)
+      ? { value: Math.round(moves.speed[i]! * 100) / 100, weight: 1 }
+      : null,
   bedTemperature: (c, i) =>
     printing(c, i) ? { value: c.states[c.moves.state[i]!]!.bed, weight: c.moves.e[i]! } : null,
   bridgeFan: (c, i) =>
@@ -157,7 +173,10 @@ function factorOver(id: SettingId): Factor {
     ...(choices && { choices }),
     limits: (context) => allowed(id, setting.bounds, context),
     usual: (context) => allowed(id, setting.usual?.(context), context),
-    start: (context) => (choices ? choices.map((_, i) => i) : startLevels(setting.usual?.(context))),
+    start: (context) => {
+      const usual = setting.usual?.(context);
+      return choices ? choices.map((_, i) => i) : startLevels(usual && { ...usual, ...allowed(id, usual, context) });
+    },
     ...(timed.has(id) && { lifts: ['layer-time' as const] }),
     // A feed is written in whole mm/min, a fan in 255 steps, a filament length in 0.01 µm.
     ...(setting.unit === 'mm/s' && { rounding: 0.06 }),

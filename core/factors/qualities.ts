@@ -23,6 +23,8 @@ const own: Partial<Record<SettingId, readonly string[]>> = {
   zOffset: ['first-layer'],
   firstLayerInset: ['surface'],
   pressureAdvance: ['corners', 'speed-change', 'restart'],
+  cornerSpeed: ['echo', 'corners', 'surface'],
+  junctionDeviation: ['echo', 'corners', 'surface'],
   bridgeFlow: ['bridge', 'stringing'],
   bridgeSpeed: ['bridge', 'stringing'],
   bridgeFan: ['bridge', 'curl'],

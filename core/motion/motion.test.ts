@@ -188,3 +188,30 @@ describe('the heater model', () => {
     expect(h.pass(100)).toBe(205);
   });
 });
+
+describe('a limit in corners that the file tells', () => {
+  const bend = [
+    { x: 40, y: 0, z: 0, e: 1, speed: 100 },
+    { x: 40, y: 40, z: 0, e: 1, speed: 100 },
+  ];
+  const timed = (own: Corner, told?: { of: 'corner' | 'junction-deviation'; value: number }) => {
+    const chunks: Chunk[] = [];
+    const b = new ChunkBuilder((c) => chunks.push(c));
+    b.command({ kind: 'acceleration', print: 1500, travel: 2000 });
+    if (told) b.command({ kind: 'limit', of: told.of, axes: { x: told.value } });
+    for (const s of bend) b.add(s.x, s.y, s.z, s.e, s.speed, 0.45, 0.2, 1, 0, 0);
+    b.flush();
+    return new Timer(limits(own)).run(chunks[0]!).time.reduce((a, c) => a + c, 0);
+  };
+  it('holds as if the printer had it of its own, whichever way it is reckoned', () => {
+    for (const value of [2, 20]) {
+      const speed = { kind: 'instant-change', value: 8 } as const;
+      expect(timed(speed, { of: 'corner', value })).toBeCloseTo(timed({ ...speed, value }), 9);
+      expect(timed(speed, { of: 'corner', value })).not.toBeCloseTo(timed(speed), 3);
+    }
+    expect(timed(jd, { of: 'junction-deviation', value: 0.2 })).toBeCloseTo(timed({ ...jd, value: 0.2 }), 9);
+  });
+  it('of another kind than the printer goes by changes nothing', () => {
+    expect(timed(jd, { of: 'corner', value: 2 })).toBe(timed(jd));
+  });
+});

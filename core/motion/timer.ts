@@ -59,6 +59,7 @@ export class Timer {
   run({ moves, states, commands }: Chunk): Timing {
     const n = moves.n;
     const limits = this.limits;
+    const deviates = limits.corner.kind === 'junction-deviation';
     const { time, peak, length, accel, top, entry, still } = this.room(n);
     still[0] = 1;
     still[n] = 1;
@@ -111,7 +112,14 @@ export class Timer {
       accel[i] = a;
       if (still[i] === 0 && i > 0) {
         const bound = Math.min(v, top[i - 1]!);
-        const square = this.corner(ux * vx + uy * vy + uz * vz, Math.min(a, accel[i - 1]!), vx - ux, vy - uy, vz - uz);
+        const square = this.corner(
+          (deviates ? state.deviation : state.corner) || limits.corner.value,
+          ux * vx + uy * vy + uz * vz,
+          Math.min(a, accel[i - 1]!),
+          vx - ux,
+          vy - uy,
+          vz - uz,
+        );
         entry[i] = Math.min(bound * bound, square);
       }
       ux = vx;
@@ -161,16 +169,15 @@ export class Timer {
     return this.scratch;
   }
 
-  private corner(cosine: number, a: number, jx: number, jy: number, jz: number): number {
-    const corner = this.limits.corner;
+  private corner(value: number, cosine: number, a: number, jx: number, jy: number, jz: number): number {
+    const { kind } = this.limits.corner;
     if (cosine > STRAIGHT) return Infinity;
-    if (corner.kind === 'instant-change') {
+    if (kind === 'instant-change') {
       const jump = Math.max(Math.abs(jx), Math.abs(jy), Math.abs(jz));
-      const v = corner.value / jump;
+      const v = value / jump;
       return v * v;
     }
-    const deviation =
-      corner.kind === 'junction-deviation' ? corner.value : (corner.value * corner.value * (Math.SQRT2 - 1)) / a;
+    const deviation = kind === 'junction-deviation' ? value : (value * value * (Math.SQRT2 - 1)) / a;
     // Half the angle between reversed directions: sin²(θ/2) = (1 − cos θ)/2 with cos θ = −cosine.
     const s = Math.sqrt(Math.max(0, 1 + cosine) / 2);
     return s > 0.999999 ? Infinity : (a * deviation * s) / (1 - s);

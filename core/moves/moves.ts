@@ -34,6 +34,9 @@ export interface MachineState {
   advance: number;
   acceleration: number;
   travelAcceleration: number;
+  /** How speed is limited in corners, as far as it was told, else 0: mm/s, and mm of junction deviation. */
+  corner: number;
+  deviation: number;
   speedShare: number;
   flowShare: number;
 }
@@ -73,6 +76,8 @@ export const unknownState: MachineState = {
   advance: 0,
   acceleration: 0,
   travelAcceleration: 0,
+  corner: 0,
+  deviation: 0,
   speedShare: 1,
   flowShare: 1,
 };
@@ -94,6 +99,12 @@ export function after(state: MachineState, action: Action): MachineState {
         acceleration: action.print ?? state.acceleration,
         travelAcceleration: action.travel ?? state.travelAcceleration,
       };
+    case 'limit': {
+      const value = action.axes.x ?? action.axes.y;
+      if (value === undefined) return state;
+      if (action.of === 'corner') return { ...state, corner: value };
+      return action.of === 'junction-deviation' ? { ...state, deviation: value } : state;
+    }
     case 'tool':
       return { ...state, tool: action.to };
     case 'override':

@@ -155,7 +155,7 @@ export const stops: readonly Stop[] = [
   {
     id: 'speed',
     label: 'Speed',
-    factors: of('outerWallSpeed', 'innerWallSpeed', 'skinSpeed', 'acceleration'),
+    factors: of('outerWallSpeed', 'innerWallSpeed', 'skinSpeed', 'acceleration', 'cornerSpeed', 'junctionDeviation'),
     restsOn: ['flow-limit', 'pressure-advance'],
     touchedBy: ['firmware'],
     about: 'wall speed and acceleration: gloss and echo',

@@ -137,6 +137,8 @@ const actions: Record<string, (value: number) => Action> = {
   'extruder-steps': (v) => ({ kind: 'steps', axes: { e: v } }),
   'pressure-advance': (v) => ({ kind: 'advance', value: v, tool: 0 }),
   acceleration: (v) => ({ kind: 'acceleration', print: v }),
+  'corner-speed': (v) => ({ kind: 'limit', of: 'corner', axes: { x: v, y: v } }),
+  'junction-deviation': (v) => ({ kind: 'limit', of: 'junction-deviation', axes: { x: v } }),
   'z-offset': (v) => ({ kind: 'offset', name: '', axes: { z: v }, adds: true }),
 };
 

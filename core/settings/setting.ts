@@ -36,6 +36,8 @@ export interface Setting<T> {
   start: (context: Context) => T;
   /** What a document means that was written before the setting existed. */
   neutral?: T;
+  /** Why the firmware of a printer cannot take it; undefined where it can. */
+  unfit?: (context: Context) => string | undefined;
   /** A value outside the usual range is a question to the person, not only one ten times beyond. */
   asksOutside?: true;
   /** What is multiplied for show: 100 where a share is shown in %. */

@@ -103,7 +103,7 @@ function unwritable(axis: Axis): Fault[] {
         'specimens.factor',
         'axes.0.factor',
         `${factorOf(axis.factor)?.label ?? axis.factor} cannot be changed in a finished file`,
-        'choose temperature, fan, flow, pressure advance, a speed, acceleration, retraction or nozzle height',
+        'choose a temperature, fan, flow, pressure advance, a speed, acceleration, retraction or nozzle height',
       ),
     ];
   return axis.kind === 'ramp'

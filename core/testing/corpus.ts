@@ -570,4 +570,7 @@ export const corpusSweeps: Record<string, number[]> = {
   'outer-wall-speed': [20, 30, 40],
   'retraction-distance': [0.4, 0.8, 1.2],
   'z-offset': [-0.03, 0, 0.03],
+  'bed-temperature': [85, 80, 75],
+  'travel-speed': [100, 140, 180],
+  'corner-speed': [4, 8, 12],
 };

@@ -104,6 +104,9 @@ export interface PlainStep {
   fan: number;
   advance: number;
   acceleration: number;
+  /** Of the bed, °C, and in corners, mm/s. */
+  bed: number;
+  corner: number;
   /** What the firmware has been told of drawing back: mm, mm/min. */
   drawn: [number, number];
   prints: boolean;
@@ -113,7 +116,7 @@ export interface PlainStep {
 export function plainSteps(text: string): PlainStep[] {
   const steps: PlainStep[] = [];
   const p = { X: 0, Y: 0, Z: 0 };
-  let [e, feed, tool, fan, advance, acceleration] = [0, 0, 0, 0, 0, 0];
+  let [e, feed, tool, fan, advance, acceleration, bed, corner] = [0, 0, 0, 0, 0, 0, 0, 0];
   const nozzle: Record<number, number> = {};
   let drawn: [number, number] = [0, 0];
   let [absolute, absoluteE] = [true, true];
@@ -137,6 +140,8 @@ export function plainSteps(text: string): PlainStep[] {
     if (code === 'M106') fan = word('S') ?? 255;
     if (code === 'M107') fan = 0;
     if (code === 'M900') advance = word('K') ?? advance;
+    if (code === 'M140' || code === 'M190') bed = word('S') ?? word('R') ?? bed;
+    if (code === 'M205') corner = word('X') ?? corner;
     if (code === 'M207') drawn = [word('S') ?? drawn[0], word('F') ?? drawn[1]];
     if (code === 'M204') acceleration = word('P') ?? acceleration;
     if (!/^G([0-3]|1[01])$/.test(code)) continue;
@@ -161,6 +166,8 @@ export function plainSteps(text: string): PlainStep[] {
       fan,
       advance,
       acceleration,
+      bed,
+      corner,
       drawn,
       prints: pushed > 0 && flat,
     });

@@ -60,6 +60,8 @@ function lay(
       ...state,
       acceleration: state.acceleration || s.acceleration,
       travelAcceleration: state.travelAcceleration || s.travelAcceleration,
+      corner: state.corner || s.cornerSpeed,
+      deviation: state.deviation || s.junctionDeviation,
     })),
   }));
   const asked = chunks.map((chunk) => chunk.moves.speed.slice());

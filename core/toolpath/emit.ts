@@ -1,4 +1,4 @@
-import { filamentArea, flowLimit, toolTarget, type Context } from '#core/context';
+import { cornerAction, filamentArea, flowLimit, toolTarget, type Context } from '#core/context';
 import { distance, type Point } from '#core/geometry';
 import { ChunkBuilder, roleNumber, type Action, type Chunk } from '#core/moves';
 import type { Settings } from '#core/settings';
@@ -28,6 +28,10 @@ export interface Head {
   by: { settings: Settings; cell: number } | undefined;
   /** Temperature asked of the first filament, °C; other tools follow it within their own limits. */
   nozzle: number;
+  /** The limit in corners that is in force, mm/s or mm of junction deviation; 0 for the printer’s own. */
+  corner: number;
+  /** The bed’s target, °C. */
+  bed: number;
   /** Filament drawn back in tools that are not in hand, mm. */
   backs: Record<number, number>;
 }
@@ -48,6 +52,8 @@ export const freshHead = (seed = 0): Head => ({
   tool: 0,
   by: undefined,
   nozzle: 0,
+  corner: 0,
+  bed: 0,
   backs: {},
 });
 
@@ -439,9 +445,18 @@ export class Emitter {
   /** States what changes from cell to cell, before the cell's line begins. */
   private assert(s: Settings): void {
     this.accelerate(s);
+    this.corner(s);
     if (s.pressureAdvance === this.head.advance) return;
     this.head.advance = s.pressureAdvance;
     this.command({ kind: 'advance', value: s.pressureAdvance, tool: this.head.tool });
+  }
+
+  /** How speed is limited in corners: the printer’s own where the settings say nothing. */
+  private corner(s: Settings): void {
+    const limit = s.cornerSpeed || s.junctionDeviation;
+    if (limit === this.head.corner) return;
+    this.head.corner = limit;
+    this.command(cornerAction(this.context.printer, limit));
   }
 
   private accelerate(s: Settings): void {

@@ -1,5 +1,5 @@
 import { done, fault, refuse, type Fault, type Job, type Progress } from '#core/base';
-import { bedArea, fillPlaceholders, reachOf, toolTarget, zoneHeight, type Context } from '#core/context';
+import { bedArea, cornerAction, fillPlaceholders, reachOf, toolTarget, zoneHeight, type Context } from '#core/context';
 import { boundsOf, difference, inPolygons, type Box, type Point, type Polygon } from '#core/geometry';
 import { type Chunk } from '#core/moves';
 import { adhesionReach, lineArea, type Settings } from '#core/settings';
@@ -115,6 +115,10 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
         const own = toolTarget(context, tool, target);
         if (s.temperatureWait === 'wait' && planned.index > 1) waitAt(begin, park, own, s);
         else begin.command({ kind: 'heat', tool, target: own, wait: false });
+      }
+      if (s.bedTemperature !== begin.head.bed) {
+        begin.head.bed = s.bedTemperature;
+        begin.command({ kind: 'bed', target: s.bedTemperature, wait: false });
       }
       current = begin.head;
       begin.finish().forEach(sink);
@@ -380,6 +384,7 @@ function start(
   e.command({ kind: 'override', what: 'speed', share: 1 });
   e.command({ kind: 'override', what: 'flow', share: 1 });
   e.command({ kind: 'bed', target: s.bedTemperature, wait: s.bedTemperature > 0 });
+  head.bed = s.bedTemperature;
   for (const other of used) {
     if (other === tool) continue;
     const target = toolTarget(context, other, s.firstLayerTemperature) - s.standbyDrop;
@@ -420,6 +425,7 @@ function end(
   e.retract(-1, Math.max(0, Math.min(highest + 10, trial.context.printer.height) - head.z), 0, head.by?.settings ?? s);
   e.command({ kind: 'advance', value: b.pressureAdvance, tool: head.tool });
   e.command({ kind: 'acceleration', print: b.acceleration, travel: b.travelAcceleration });
+  if (head.corner !== 0) e.command(cornerAction(trial.context.printer, 0));
   for (const text of code) e.command({ kind: 'raw', text });
   for (let tool = 0; tool < trial.context.printer.tools; tool++)
     e.command({ kind: 'heat', tool, target: 0, wait: false });

@@ -245,6 +245,8 @@ export function settingFaults(
   for (const id of settingIds) {
     const top = settingOf(id).highest?.({ printer, filament });
     if (top) most(id, top.value, top.whose, settingOf(id).unit);
+    const unfit = s[id] === settingOf(id).neutral ? undefined : settingOf(id).unfit?.({ printer, filament });
+    if (unfit) add(id, unfit, 'vary what its firmware takes, or correct the printer');
   }
   for (const key of ['nozzleTemperature', 'firstLayerTemperature'] as const) {
     if (s[key] < coldest(filament)) {

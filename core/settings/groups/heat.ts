@@ -29,7 +29,7 @@ export const heat = {
     label: 'bed temperature',
     group: 'heat',
     unit: '°C',
-    scope: 'print',
+    scope: 'layer',
     least: 0,
     most: 200,
     usual: { min: 40, max: 110, step: 5 },

@@ -1,3 +1,4 @@
+import { cornerUnfit } from '#core/context';
 import { printerAcceleration, printerSpeed } from '../highest';
 import { numberSetting } from '../setting';
 import { capped } from '../starts';
@@ -90,6 +91,32 @@ export const speed = {
     usual: { min: 300, max: 10_000, step: 100 },
     highest: printerAcceleration,
     start: (c) => Math.min(1500, c.printer.maximum.acceleration),
+  }),
+  cornerSpeed: numberSetting({
+    label: 'corner speed',
+    group: 'speed',
+    unit: 'mm/s',
+    scope: 'path',
+    least: 0,
+    most: 50,
+    usual: { min: 2, max: 20, step: 1 },
+    start: () => 0,
+    neutral: 0,
+    unfit: (c) => cornerUnfit(c.printer, 'corner'),
+    help: 'How much speed may change at once in a corner; 0 keeps what the printer has.',
+  }),
+  junctionDeviation: numberSetting({
+    label: 'junction deviation',
+    group: 'speed',
+    unit: 'mm',
+    scope: 'path',
+    least: 0,
+    most: 1,
+    usual: { min: 0.005, max: 0.1, step: 0.005 },
+    start: () => 0,
+    neutral: 0,
+    unfit: (c) => cornerUnfit(c.printer, 'junction-deviation'),
+    help: 'How far a corner may be cut in the firmware’s reckoning; 0 keeps what the printer has.',
   }),
   tightCurveRadius: numberSetting({
     label: 'slower in curves under',

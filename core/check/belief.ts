@@ -1,4 +1,4 @@
-import { filamentArea, reachOf, type Context } from '#core/context';
+import { beyondOf, filamentArea, reachOf, type Beyond, type Context } from '#core/context';
 import { dialects, heatAsked } from '#core/firmware';
 import type { Chunk, Command } from '#core/moves';
 import { HAIR, Standings, type Way } from './standing';
@@ -67,12 +67,36 @@ export class Belief {
     this.standings = new Standings(context.printer);
   }
 
-  /** Whether the head gets there: to any place of a rectangular bed, or over a round one. */
+  /** Whether the head gets there: over the bed, or as far beyond a rectangular one as the printer says. */
   reaches(x: number, y: number): boolean {
+    return this.within(x, y, this.context.printer.beyond);
+  }
+
+  /** Whether a line there lies on the bed. */
+  onBed(x: number, y: number): boolean {
+    return this.within(x, y);
+  }
+
+  private within(x: number, y: number, beyond?: Beyond): boolean {
     const { bed } = this.context.printer;
     if (bed.shape === 'round') return Math.hypot(x, y) <= bed.diameter / 2 + HAIR;
     const r = this.reach;
-    return x >= r.x0 - HAIR && x <= r.x1 + HAIR && y >= r.y0 - HAIR && y <= r.y1 + HAIR;
+    return (
+      x >= r.x0 - (beyond?.left ?? 0) - HAIR &&
+      x <= r.x1 + (beyond?.right ?? 0) + HAIR &&
+      y >= r.y0 - (beyond?.front ?? 0) - HAIR &&
+      y <= r.y1 + (beyond?.back ?? 0) + HAIR
+    );
+  }
+
+  /** How far beyond the edges of a rectangular bed the head has gone, mm. */
+  readonly overstepped: Beyond = { left: 0, right: 0, front: 0, back: 0 };
+
+  private oversteps(x: number, y: number): void {
+    if (this.context.printer.bed.shape === 'round' || this.onBed(x, y)) return;
+    const now = beyondOf(this.reach, x, y);
+    for (const side of ['left', 'right', 'front', 'back'] as const)
+      this.overstepped[side] = Math.max(this.overstepped[side], now[side]);
   }
 
   /** A command has been said. */
@@ -135,6 +159,7 @@ export class Belief {
   /** A move has been made. */
   moved(step: Step): void {
     const { x, y, z, e, flat, tool } = step;
+    this.oversteps(x, y);
     if (e !== 0) {
       const back = this.back.get(tool) ?? 0;
       this.back.set(tool, Math.max(0, back - e));

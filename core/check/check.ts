@@ -1,4 +1,5 @@
 import { done, fault, refuse, type Bytes, type Fault, type Job, type Progress, type Result } from '#core/base';
+import type { Beyond } from '#core/context';
 import { dialects, type Dialect } from '#core/firmware';
 import { GcodeReader, type Doubt, type ReadSummary } from '#core/gcode';
 import type { Chunk } from '#core/moves';
@@ -26,6 +27,8 @@ export interface Safety {
   faults: Fault[];
   notes: Fault[];
   lines: number;
+  /** How far beyond the edges of the bed the head goes, mm. */
+  overstepped: Beyond;
 }
 
 /**
@@ -74,7 +77,7 @@ export class Checking {
       );
     faults.push(...summary.doubtful.flatMap((d) => doubtFault(d, dialects[context.printer.firmware])));
     const all = [...faults, ...watch.faults].slice(0, MOST_FAULTS);
-    return (this.safety = { faults: all, notes: watch.notes, lines: summary.lines });
+    return (this.safety = { faults: all, notes: watch.notes, lines: summary.lines, overstepped: watch.overstepped });
   }
 
   /** What the end of the reading said. */

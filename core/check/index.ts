@@ -1,2 +1,3 @@
 export * from './check';
+export { manners } from './report';
 export type { CheckContext } from './belief';

@@ -1,4 +1,5 @@
 import type { Fault } from '#core/base';
+import type { Beyond } from '#core/context';
 import type { Chunk, Command } from '#core/moves';
 import { Belief, follow, type CheckContext, type Step } from './belief';
 import { Report } from './report';
@@ -13,7 +14,7 @@ export class Watch {
   private readonly belief: Belief;
 
   constructor(context: CheckContext) {
-    this.report = new Report(context.foreign === true);
+    this.report = new Report(context.foreign === true, context.printer.daily);
     this.belief = new Belief(context);
   }
 
@@ -24,6 +25,11 @@ export class Watch {
 
   get notes(): Fault[] {
     return this.report.notes;
+  }
+
+  /** How far beyond the edges of the bed the head goes, mm. */
+  get overstepped(): Beyond {
+    return this.belief.overstepped;
   }
 
   private readonly say: Say = (code, line, wrong, right) => this.report.add(code, line, wrong, right);

@@ -1,6 +1,6 @@
 import { circle, difference, rectangle, solid, type Box, type Polygon } from '#core/geometry';
 import type { Filament } from './filament';
-import type { Printer } from './printer';
+import type { Beyond, Printer } from './printer';
 
 /** A printer with a filament: what every value belongs to. */
 export interface Context {
@@ -22,7 +22,7 @@ export function toolTarget(context: Context, tool: number, asked: number): numbe
   return Math.min(most, Math.max(own.temperature.min, asked));
 }
 
-/** The box that the nozzle may reach, machine coordinates, mm. */
+/** The box around the bed, machine coordinates, mm. */
 export function reachOf(printer: Printer): Box {
   const bed = printer.bed;
   if (bed.shape === 'round') {
@@ -33,6 +33,14 @@ export function reachOf(printer: Printer): Box {
   const y0 = bed.origin === 'centre' ? -bed.depth / 2 : 0;
   return { x0, y0, x1: x0 + bed.width, y1: y0 + bed.depth };
 }
+
+/** How far each edge of a bed is overstepped by a place, mm; 0 where it is not. */
+export const beyondOf = ({ x0, y0, x1, y1 }: Box, x: number, y: number): Beyond => ({
+  left: Math.max(0, x0 - x),
+  right: Math.max(0, x - x1),
+  front: Math.max(0, y0 - y),
+  back: Math.max(0, y - y1),
+});
 
 /** The middle of the bed, mm. */
 export function bedCentre(printer: Printer): { x: number; y: number } {

@@ -45,6 +45,21 @@ export const cornerSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('instant-change'), value: positive(0.1, 50) }),
 ]);
 
+/** The head gets no further than this beyond a bed, mm. */
+export const MOST_BEYOND = 60;
+
+const margin = z.number().min(0).max(MOST_BEYOND);
+/** Lengths beyond the edges of a bed, mm. */
+export const beyondSchema = z.strictObject({ left: margin, right: margin, front: margin, back: margin });
+
+/** The edges of a bed, in words. */
+export const bedEdges: Readonly<Record<keyof z.infer<typeof beyondSchema>, string>> = {
+  left: 'left edge',
+  right: 'right edge',
+  front: 'front edge',
+  back: 'rear edge',
+};
+
 /** A printer with one nozzle. Lengths mm, speeds mm/s, accelerations mm/s², temperatures °C, flow mm³/s. */
 export const printerSchema = z.strictObject({
   kind: z.literal('steady-tune/printer'),
@@ -53,6 +68,10 @@ export const printerSchema = z.strictObject({
   name,
   bed: bedSchema,
   height: positive(20, 2000),
+  /** How far beyond a rectangular bed the head gets, mm; left out: not at all. */
+  beyond: beyondSchema.optional(),
+  /** Manners of files of other origin that are daily on this printer, by the code under which they are said. */
+  daily: z.array(z.string().max(40)).max(40).optional(),
   keepOut: z
     .array(
       z.strictObject({
@@ -103,5 +122,6 @@ export const printerSchema = z.strictObject({
 
 export type Macro = z.infer<typeof macroSchema>;
 export type Printer = z.infer<typeof printerSchema>;
+export type Beyond = z.infer<typeof beyondSchema>;
 export type Bed = z.infer<typeof bedSchema>;
 export type Corner = z.infer<typeof cornerSchema>;

@@ -39,6 +39,6 @@ export { nozzleTemperature } from './nozzle-temperature';
 export { volumetricFlow } from './volumetric-flow';
 export { factorId, slowReason } from './process-setting';
 
-export { infillDensity, infillPattern, inLoop, nearLine } from './seen';
+export { infillDensity, infillPattern, inLoop, ironingFlow, ironingSpacing, nearLine, wallOrder } from './seen';
 export type { CellPrint, Laid, Way } from './seen';
 export type { Around, Factor, Layout, Reach } from './factor';

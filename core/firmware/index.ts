@@ -3,4 +3,4 @@ export { figure, type Command as FirmwareCommand, type Now } from './command';
 export * from './firmware';
 export { heatAsked, macrosIn } from './macros';
 export * from './spoken';
-export { commandOf, commands, dangerOf, lineFor, meaningOf, toldAt, understood, untold } from './table';
+export { commandOf, commands, dangerOf, lineFor, meaningOf, speakersOf, toldAt, understood, untold } from './table';

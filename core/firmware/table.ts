@@ -21,6 +21,9 @@ const toolName = /^T\d/;
 export const commandOf = (name: string, firmware: Firmware): Command | undefined =>
   byName.get(firmware)?.get(toolName.test(name) ? 'T' : name);
 
+/** The firmware that knows a command by its name; several where they share it. */
+export const speakersOf = (name: string): Firmware[] => firmwares.filter((f) => commandOf(name, f));
+
 /** Why a command must not stand in a file, whatever the firmware and whatever a macro of that name may do. */
 export function dangerOf(name: string): string | undefined {
   const command = byAnyName.get(name);

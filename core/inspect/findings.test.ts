@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { finish, utf8 } from '#core/base';
 import { heron, marshPetg, osprey } from '#core/demo';
-import { inspect } from './inspect';
+import { inspect, inspectOnly } from './inspect';
 
 const seen = (lines: string[], printer = heron) => {
   const r = finish(inspect(utf8(lines.join('\n') + '\n'), { printer, filament: marshPetg }));
@@ -86,5 +86,82 @@ describe('filament purged into the air', () => {
         osprey,
       ).waste,
     ).toBe(0);
+  });
+});
+
+describe('what a person can say once of the printer', () => {
+  const primed = (y: number) => [
+    ...start,
+    `G0 X60 Y${y} F6000`,
+    'G0 Z0.3 F600',
+    `G1 X100 Y${y} E1.5 F1200`,
+    'G0 Z5 F600',
+    ...tower(even(6, 40)),
+    'G0 Z40 F600',
+    'M104 S0',
+  ];
+  it('is how far the head gets beyond the bed, where a file primes there', () => {
+    const file = primed(-3.25);
+    const stops = seen(file).findings.filter((f) => f.severity === 'stop');
+    expect(stops.length).toBeGreaterThan(0);
+    expect(new Set(stops.map((f) => f.code))).toEqual(new Set(['check.reach', 'check.off-bed']));
+    const beyond = { left: 0, right: 0, front: 3.25, back: 0 };
+    for (const f of stops) expect(f.asks).toEqual({ kind: 'beyond', beyond });
+    const severities = (front: number) =>
+      seen(file, { ...heron, beyond: { ...beyond, front } })
+        .findings.filter((f) => f.code.startsWith('check.') && f.code !== 'check.end-bed')
+        .map((f) => `${f.severity} ${f.code}`);
+    expect(severities(3.3)).toEqual(['note check.beside-bed']);
+    expect(severities(3.2)).toContain('stop check.reach');
+  });
+  it('is not asked beyond what any head gets to', () => {
+    const asked = (y: number) => seen(primed(y)).findings.filter((f) => f.asks?.kind === 'beyond').length;
+    expect(asked(-59.9)).toBeGreaterThan(0);
+    expect(asked(-60.1)).toBe(0);
+  });
+  it('is a manner that is daily here: it is said no more, and nothing else goes with it', () => {
+    const file = [...start, 'M190 S80', ...tower(even(6, 40)), 'G0 Z40 F600', 'M104 S0'];
+    const found = (daily: string[]) => seen(file, { ...heron, daily }).findings.filter((f) => f.asks?.kind === 'daily');
+    expect(found([]).map((f) => f.code)).toEqual(['check.end-bed']);
+    expect(found(['check.end-bed'])).toEqual([]);
+    expect(found(['check.unload']).map((f) => f.code)).toEqual(['check.end-bed']);
+    // What is no manner stays a stop, whatever is said of it.
+    const hot = [...file.slice(0, -1), 'G1 X500'];
+    const stops = seen(hot, { ...heron, daily: ['check.reach', 'check.end-hot'] }).findings;
+    expect(stops.filter((f) => f.severity === 'stop').map((f) => f.code)).toEqual(['check.reach', 'check.end-hot']);
+  });
+});
+
+describe('commands of another firmware', () => {
+  it('are said to be so, apart from those that nobody knows', () => {
+    const lines = ['SET_VELOCITY_LIMIT ACCEL=2000', 'SET_VELOCITY_LIMIT ACCEL=3000', 'BLOW_A_HORN'];
+    const file = [...start, ...lines, ...tower(even(6, 40))];
+    expect(codes(file, 'inspect.other-firmware').map((f) => [f.severity, f.message])).toEqual([
+      [
+        'warn',
+        'it speaks to Klipper: SET_VELOCITY_LIMIT (2 times) means nothing to Marlin; slice it for Marlin, or correct the firmware with the printer',
+      ],
+    ]);
+    expect(codes(file, 'inspect.unknown').map((f) => f.message)).toEqual(['what BLOW_A_HORN (once) does is not known']);
+    expect(codes(file, 'inspect.other-firmware', { ...heron, firmware: 'klipper' })).toEqual([]);
+  });
+});
+
+describe('a file that never says an acceleration', () => {
+  it('is timed by that of the pair, and not by the most that the printer bears', () => {
+    const bytes = utf8([...start, ...tower(even(20, 100))].join('\n') + '\n');
+    const time = (acceleration?: number) => {
+      const r = finish(inspectOnly(bytes, { printer: heron, filament: marshPetg }, acceleration));
+      return r.ok ? r.value.time : NaN;
+    };
+    expect(time(500)).toBeGreaterThan(1.1 * time(heron.maximum.acceleration));
+    expect(time()).toBeCloseTo(time(heron.maximum.acceleration), 6);
+    // One that it says counts, whatever the pair has.
+    const told = utf8(['M204 P1500 T1500', ...[...start, ...tower(even(20, 100))]].join('\n') + '\n');
+    const of = (acceleration: number) => {
+      const r = finish(inspectOnly(told, { printer: heron, filament: marshPetg }, acceleration));
+      return r.ok ? r.value.time : NaN;
+    };
+    expect(of(500)).toBe(of(3000));
   });
 });

@@ -1,6 +1,7 @@
 import { listed, show } from '#core/base';
 import type { Context } from '#core/context';
 import type { Factor } from '#core/factors';
+import { dialects, firmwares, speakersOf, type Firmware } from '#core/firmware';
 import type { Planned } from '#core/trial';
 import type { Finding, Inspection, LayerReport } from './inspection';
 
@@ -115,14 +116,36 @@ export function fileFindings(result: Inspection, context: Context): void {
 /** So many names are listed in one sentence. */
 const MOST_NAMED = 8;
 
-/** What a file calls of which nobody has said what it does: every name with its count. */
-export function unknownFinding(result: Inspection): void {
-  const names = Object.entries(result.unknown).map(([name, n]) => `${name} (${n === 1 ? 'once' : `${n} times`})`);
-  if (names.length === 0) return;
+/** Names with their counts, listed; of many, the first. */
+function namesWithCounts(all: readonly (readonly [string, number])[]): string {
+  const names = all.map(([name, n]) => `${name} (${n === 1 ? 'once' : `${n} times`})`);
   const more = names.length - MOST_NAMED;
-  const said = more > 0 ? [...names.slice(0, MOST_NAMED), `${more} more`] : names;
-  const message = `what ${listed(said)} ${names.length > 1 ? 'do' : 'does'} is not known`;
-  result.findings.push({ code: 'inspect.unknown', severity: 'note', line: 0, z: 0, cell: -1, message });
+  return listed(more > 0 ? [...names.slice(0, MOST_NAMED), `${more} more`] : names);
+}
+
+/** What a file calls of which nobody has said what it does, with counts; what another firmware knows is told apart. */
+export function unknownFinding(result: Inspection, firmware: Firmware): void {
+  const all = Object.entries(result.unknown);
+  const foreign = all.filter(([name]) => speakersOf(name).length > 0);
+  const nobodys = all.filter(([name]) => speakersOf(name).length === 0);
+  const add = (code: string, severity: Finding['severity'], message: string) =>
+    result.findings.push({ code, severity, line: 0, z: 0, cell: -1, message });
+  if (foreign.length > 0) {
+    const whose = firmwares
+      .map((f) => ({ f, n: foreign.filter(([name]) => speakersOf(name).includes(f)).length }))
+      .sort((a, b) => b.n - a.n)[0]!.f;
+    add(
+      'inspect.other-firmware',
+      'warn',
+      `it speaks to ${dialects[whose].label}: ${namesWithCounts(foreign)} ${foreign.length > 1 ? 'mean' : 'means'} nothing to ${dialects[firmware].label}; slice it for ${dialects[firmware].label}, or correct the firmware with the printer`,
+    );
+  }
+  if (nobodys.length > 0)
+    add(
+      'inspect.unknown',
+      'note',
+      `what ${namesWithCounts(nobodys)} ${nobodys.length > 1 ? 'do' : 'does'} is not known`,
+    );
 }
 
 /** Adds a finding at the first layer of its cell. */

@@ -1,6 +1,6 @@
 import { done, refuse, type Bytes, type Fault, type Job } from '#core/base';
-import { Checking, findings as safetyFindings, type Safety } from '#core/check';
-import type { Context } from '#core/context';
+import { Checking, findings as safetyFindings, manners, type Safety } from '#core/check';
+import { MOST_BEYOND, type Context } from '#core/context';
 import type { Planned } from '#core/trial';
 import { unknownFinding } from './findings';
 import { beyondMeasure, notGcode } from './is-gcode';
@@ -50,8 +50,13 @@ export function* safetyOf(bytes: Bytes, context: Context, lifted: readonly strin
   return done(findingsOf(safety.value));
 }
 
+/** Faults that go when the head gets further than it is said to. */
+const offBed: ReadonlySet<string> = new Set(['check.reach', 'check.off-bed']);
+
 /** What a check says, as findings. */
-export function findingsOf({ faults, notes }: Safety): Finding[] {
+export function findingsOf({ faults, notes, overstepped }: Safety): Finding[] {
+  const far = Math.max(...Object.values(overstepped));
+  const beyond = far > 0 && far <= MOST_BEYOND ? overstepped : undefined;
   const said =
     (severity: Finding['severity'], by: string) =>
     (f: Fault): Finding => ({
@@ -61,19 +66,25 @@ export function findingsOf({ faults, notes }: Safety): Finding[] {
       z: 0,
       cell: -1,
       message: `${f.wrong}${by} ${f.right}`,
+      ...(severity === 'note' && f.code in manners && { asks: { kind: 'daily' } as const }),
+      ...(severity === 'stop' && beyond && offBed.has(f.code) && { asks: { kind: 'beyond', beyond } as const }),
     });
   return [...faults.map(said('stop', ';')), ...notes.map(said('note', ':'))];
 }
 
-/** The other half: what the file does. The halves know nothing of one another, so that two workers can share them. */
-export function* inspectOnly(bytes: Bytes, context: Context, plan?: Planned): Job<Inspection> {
-  return yield* look(bytes, context, plan);
+/**
+ * The other half: what the file does. The halves know nothing of one another, so that two workers can share them.
+ *
+ * @param unsaid the pair’s acceleration, mm/s²: what holds until the file says one
+ */
+export function* inspectOnly(bytes: Bytes, context: Context, unsaid?: number): Job<Inspection> {
+  return yield* look(bytes, context, undefined, undefined, unsaid);
 }
 
-function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking): Job<Inspection> {
+function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking, unsaid?: number): Job<Inspection> {
   const no = notGcode(bytes);
   if (no) return refuse(no);
-  const looking = new Look(context, plan);
+  const looking = new Look(context, plan, unsaid);
   const { firmware, macros } = context.printer;
   const { summary, recognised } = yield* namedMoves(bytes, (chunk) => looking.take(chunk), {
     firmware,
@@ -97,6 +108,6 @@ function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking
   }
   result.unknown = summary.unknown;
   result.macros = summary.macros;
-  unknownFinding(result);
+  unknownFinding(result, firmware);
   return done(result);
 }

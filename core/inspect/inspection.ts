@@ -1,3 +1,4 @@
+import type { Beyond } from '#core/context';
 import type { Unsaid } from './doubts';
 import type { FileObject } from './objects';
 
@@ -85,4 +86,6 @@ export interface Finding {
   z: number;
   cell: number;
   message: string;
+  /** What can be said of the printer once, so that this is settled for it. */
+  asks?: { kind: 'beyond'; beyond: Beyond } | { kind: 'daily' };
 }

@@ -100,8 +100,9 @@ export class Look {
   constructor(
     private readonly context: Context,
     private readonly plan: Planned | undefined,
+    unsaid = plan?.settings.acceleration,
   ) {
-    this.timer = new Timer(limitsOf(context.printer));
+    this.timer = new Timer(limitsOf(context.printer, unsaid));
     this.area = filamentArea(context.filament);
     this.factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
     this.gathers = this.factors.some((f) => f.read);

@@ -59,6 +59,7 @@ export class Timer {
   run({ moves, states, commands }: Chunk): Timing {
     const n = moves.n;
     const limits = this.limits;
+    const unsaid = limits.unsaid ?? limits.acceleration;
     const deviates = limits.corner.kind === 'junction-deviation';
     const { time, peak, length, accel, top, entry, still } = this.room(n);
     still[0] = 1;
@@ -95,7 +96,7 @@ export class Timer {
       const vz = dz / d;
       const state = states[moves.state[i]!]!;
       let v = Math.min(asked * state.speedShare, limits.speed);
-      let a = (e > 0 ? state.acceleration : state.travelAcceleration) || limits.acceleration;
+      let a = (e > 0 ? state.acceleration : state.travelAcceleration) || unsaid;
       if (a > limits.acceleration) a = limits.acceleration;
       if (vz !== 0) {
         const share = Math.abs(vz);

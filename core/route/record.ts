@@ -108,6 +108,8 @@ export const pairRecordSchema = z.strictObject({
   id,
   printer: id,
   filament: id,
+  /** What the second tool and on hold; left out, the same. */
+  others: z.array(id).max(7).optional(),
   baseline: settingsSchema,
   values: z.array(tunedSchema).max(2000),
   /** What the user's own slicing program calls a setting, by factor. */

@@ -67,9 +67,10 @@ function lines(step: Step, belief: Belief, back: number, say: Say): void {
     );
   if (z < LOWEST_LINE)
     say('check.floor', line, () => `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
-  if (!belief.reaches(x, y))
+  if (!belief.onBed(x, y))
     say(
-      'check.off-bed',
+      // A prime beside the bed, where the head gets; whatever is printed by then stands on the bed.
+      belief.context.foreign && belief.reaches(x, y) ? 'check.beside-bed' : 'check.off-bed',
       line,
       () => `a line ends at X${show(x)} Y${show(y)}, off the bed`,
       'keep extrusion on the bed',

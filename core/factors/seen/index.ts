@@ -1,7 +1,16 @@
 import { settingOf, type SettingId } from '#core/settings';
 import { infillDensity, infillPattern } from './infill';
 import type { CellReading } from './print';
-import { firstSkinFlow, ironing, ironingFlow, skinOrder, topLayers, topPattern, topSkinFlow } from './skins';
+import {
+  firstSkinFlow,
+  ironing,
+  ironingFlow,
+  ironingSpacing,
+  skinOrder,
+  topLayers,
+  topPattern,
+  topSkinFlow,
+} from './skins';
 import { supportDensity, supportGapAbove, supportInterfaceLayers, supportStructure } from './supports';
 import { unretractExtra, wipe, zHop } from './travel';
 import { firstLayerInset, lineWidth, overhangSpeed, seam, thinWalls, wallOrder } from './walls';
@@ -24,6 +33,7 @@ export const shownInCell: Partial<Record<SettingId, { read: CellReading; roundin
   skinOrder: { read: skinOrder, rounding: 0 },
   topPattern: { read: topPattern, rounding: 0 },
   ironing: { read: ironing, rounding: 0 },
+  ironingSpacing: { read: ironingSpacing, rounding: 0.004 },
   ironingFlow: { read: ironingFlow, rounding: 0.012 },
   infillDensity: { read: infillDensity, rounding: 0.02 },
   infillPattern: { read: infillPattern((settingOf('infillPattern').choices ?? []).map(String)), rounding: 0 },
@@ -39,6 +49,6 @@ export const shownInCell: Partial<Record<SettingId, { read: CellReading; roundin
 
 export { infillDensity, infillPattern } from './infill';
 export { inLoop, nearLine } from './lines';
-export { sequenceShown } from './skins';
-export { fitClearance } from './walls';
+export { ironingFlow, ironingSpacing, sequenceShown } from './skins';
+export { fitClearance, wallOrder } from './walls';
 export type { CellPrint, CellReading, Laid, Shown, Way } from './print';

@@ -73,13 +73,24 @@ export const topPattern: CellReading = (print) => {
 export const ironing: CellReading = ({ lines }) =>
   lines.length === 0 ? [] : [{ value: lines.some((l) => l.role === 'ironing') ? 1 : 0, weight: 1 }];
 
-/** Filament of an ironing line over what would fill its strip to the height of the layer. */
-export const ironingFlow: CellReading = ({ lines, filament, settings }) => {
+/** Ironing lines in their main direction, and how far they lie apart, mm; NaN where there are too few. */
+function ironed(lines: readonly Laid[]): { along: Laid[]; spacing: number } {
   const own = lines.filter((l) => l.role === 'ironing');
   const [main] = directionsOf(own);
-  if (!main) return [];
+  if (!main) return { along: [], spacing: NaN };
   const along = own.filter((l) => between(directionOf(l), main.angle) <= 3);
-  const spacing = medianOf(gapsOf(along, main.angle));
+  return { along, spacing: medianOf(gapsOf(along, main.angle)) };
+}
+
+export const ironingSpacing: CellReading = ({ lines }) => {
+  const { spacing } = ironed(lines);
+  return spacing > 0 ? [{ value: Math.round(spacing * 1e3) / 1e3, weight: 1 }] : [];
+};
+
+/** Filament of an ironing line over what would fill its strip to the height of the layer. */
+export const ironingFlow: CellReading = ({ lines, filament, settings }) => {
+  const { along, spacing } = ironed(lines);
+  if (!(spacing > 0)) return [];
   const share = (sumOf(along, (l) => l.e) * filament) / (sumOf(along, lengthOfLine) * spacing * along[0]!.height);
   return [{ value: Math.round((share / settings.flow) * 1e3) / 1e3, weight: 1 }];
 };

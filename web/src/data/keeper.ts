@@ -160,7 +160,9 @@ export class Keeper implements OnDestroy {
   contextOf(pair: PairRecord | undefined): Context | undefined {
     const printer = this.find('printers', pair?.printer);
     const filament = this.find('filaments', pair?.filament);
-    return printer && filament ? { printer, filament } : undefined;
+    if (!printer || !filament) return undefined;
+    const others = pair?.others?.map((id) => this.find('filaments', id) ?? filament).slice(0, printer.tools - 1);
+    return { printer, filament, ...(others && others.length > 0 && { others }) };
   }
 
   labelOf(pair: PairRecord | undefined): string {

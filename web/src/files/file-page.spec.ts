@@ -189,4 +189,29 @@ describe('the page of a file', () => {
     expect(record.trial.axes[0]!.levels.length).toBeGreaterThan(2);
     await eventually(() => TestBed.inject(Router).url).toBe(`/trial/${record.id}`);
   });
+
+  it('keeps with the printer what is said of a finding', async () => {
+    const beyond = { left: 0, right: 0, front: 3.21, back: 0 };
+    const asked = (code: string, asks: Finding['asks'], severity: Finding['severity']): Finding => ({
+      ...finding(severity, `${code} is said`),
+      code,
+      ...(asks && { asks }),
+    });
+    const findings = [
+      asked('check.reach', { kind: 'beyond', beyond }, 'stop'),
+      asked('check.end-bed', { kind: 'daily' }, 'note'),
+      asked('check.floor', undefined, 'stop'),
+    ];
+    await show({ state: 'checked', inspection: { ...inspection, findings } });
+    expect(text('[aria-labelledby=found] button')).toEqual([
+      'The head gets there: 3.3 mm beyond the front edge',
+      'It does so daily here',
+    ]);
+    const printer = () => keeper.contextOf(keeper.currentPair())!.printer;
+    button('The head gets there').click();
+    expect(printer().beyond).toEqual({ ...beyond, front: 3.3 });
+    button('It does so daily').click();
+    expect(printer().daily).toEqual(['check.end-bed']);
+    expect(printer().beyond).toEqual({ ...beyond, front: 3.3 });
+  });
 });

@@ -2,10 +2,11 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
-import { costing, duration, show } from '#core/base';
-import { reachOf, type Macro } from '#core/context';
+import { costing, duration, listed, show } from '#core/base';
+import { bedEdges, reachOf, type Beyond, type Macro } from '#core/context';
 import { ownTrial } from '#core/carry';
 import { carriedFactors, factorOf } from '#core/factors';
+import type { Finding } from '#core/inspect';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
@@ -24,6 +25,22 @@ const roleWords: Record<string, string> = {
   'inner-wall': 'inner walls',
   'support-interface': 'support interface',
 };
+
+/** The answer that settles a finding for the printer, in words. */
+function answerWords({ asks }: Finding): string | undefined {
+  if (asks?.kind === 'daily') return 'It does so daily here';
+  if (!asks) return undefined;
+  const sides = Object.entries(asks.beyond).filter(([, mm]) => mm > 0);
+  return `The head gets there: ${listed(sides.map(([side, mm]) => `${show(Math.ceil(mm * 10) / 10)} mm beyond the ${bedEdges[side as keyof Beyond]}`))}`;
+}
+
+/** The reach that takes in both, in tenths of a millimetre. */
+const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
+  left: Math.max(before?.left ?? 0, Math.ceil(more.left * 10) / 10),
+  right: Math.max(before?.right ?? 0, Math.ceil(more.right * 10) / 10),
+  front: Math.max(before?.front ?? 0, Math.ceil(more.front * 10) / 10),
+  back: Math.max(before?.back ?? 0, Math.ceil(more.back * 10) / 10),
+});
 
 /** What one file does: figures, tracks over its height, findings; from here a sweep is carried in, or a pair learnt. */
 @Component({
@@ -63,6 +80,9 @@ const roleWords: Record<string, string> = {
                   <li [class.stop]="f.severity === 'stop'" [class.warn]="f.severity === 'warn'">
                     {{ f.message }}
                     <span class="soft small">{{ f.where }}</span>
+                    @if (f.answer) {
+                      <button type="button" class="act small" (click)="answer(f)">{{ f.answer }}</button>
+                    }
                   </li>
                 } @empty {
                   <li>Nothing speaks against printing it on this pair.</li>
@@ -335,9 +355,19 @@ export class FilePage {
       .slice(0, 14)
       .map((f) => ({
         ...f,
+        answer: answerWords(f),
         where: [f.line > 0 ? `line ${f.line}` : '', f.z > 0 ? `${show(f.z, 2)} mm` : ''].filter(Boolean).join(', '),
       })),
   );
+
+  /** Keeps with the printer what the person says of a finding; the file is checked anew by it. */
+  protected answer({ code, asks }: Finding): void {
+    const printer = this.context()?.printer;
+    if (!printer || !asks) return;
+    if (asks.kind === 'daily')
+      return void this.keeper.save('printers', { ...printer, daily: [...new Set([...(printer.daily ?? []), code])] });
+    this.keeper.save('printers', { ...printer, beyond: widened(printer.beyond, asks.beyond) });
+  }
 
   /** What it calls of which nobody has said what it does, with what was said already of what it calls. */
   protected readonly called = computed(() => {

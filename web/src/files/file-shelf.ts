@@ -99,13 +99,14 @@ export class FileShelf {
 
   /** Checks files against a printer and filament; what is known of another pair is dropped. */
   check(hashes: readonly string[], context: Context): void {
-    const key = JSON.stringify(context);
+    const unsaid = this.keeper.currentPair()?.baseline.acceleration;
+    const key = JSON.stringify([context, unsaid]);
     if (key !== this.context) {
       for (const stop of this.stops.values()) stop();
       this.checks.set(new Map());
       this.context = key;
     }
-    for (const hash of hashes) if (!this.checks().has(hash)) void this.begin(hash, context, key);
+    for (const hash of hashes) if (!this.checks().has(hash)) void this.begin(hash, context, key, unsaid);
   }
 
   private readonly begun = new Set<string>();
@@ -135,16 +136,16 @@ export class FileShelf {
 
   /** Checks a file again after it was cancelled. */
   again(hash: string, context: Context): void {
-    void this.begin(hash, context, this.context);
+    void this.begin(hash, context, this.context, this.keeper.currentPair()?.baseline.acceleration);
   }
 
-  private async begin(hash: string, context: Context, key: string): Promise<void> {
+  private async begin(hash: string, context: Context, key: string, unsaid?: number): Promise<void> {
     this.set(hash, { state: 'waiting' });
     const file = await this.keeper.file(hash);
     if (key !== this.context) return;
     if (!file) return this.set(hash, { state: 'refused', faults: ['This file is not kept in this browser any more.'] });
     const work = this.pool
-      .check(file, context)
+      .check(file, context, unsaid)
       .pipe(finalize(() => this.stops.delete(hash)))
       .subscribe({
         next: (said) => {

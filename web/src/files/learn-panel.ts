@@ -39,6 +39,9 @@ import { Limit } from '../ui/limit';
           <label>filament <input [value]="filament()" (input)="filament.set(text($event))" [stLimit]="60" /></label>
           <button type="button" class="act main" (click)="save()" [disabled]="wrong().size > 0">Save as a pair</button>
         </div>
+        @if (l.others.length > 0) {
+          <p class="soft small">{{ others() }}</p>
+        }
         <div class="values">
           @for (v of rows(); track v.setting) {
             <div class="value" [class.bad]="wrong().has(v.setting)">
@@ -147,6 +150,16 @@ export class LearnPanel implements OnInit {
       });
   }
 
+  /** What the further tools print with, in words. */
+  protected readonly others = computed(() =>
+    (this.learnt()?.others ?? [])
+      .map(
+        ({ material, temperature: t }, k) =>
+          `Tool ${k + 2} prints ${material}, ${show(t.min)} to ${show(t.max)} °C: a filament of its own is made for it.`,
+      )
+      .join(' '),
+  );
+
   protected readonly rows = computed(() =>
     (this.learnt()?.values ?? []).map((v) => {
       const setting = settingOf(v.setting);
@@ -190,10 +203,12 @@ export class LearnPanel implements OnInit {
     const [printer, filament] = [`printer-${crypto.randomUUID()}`, `filament-${crypto.randomUUID()}`];
     const baseline = { ...learnt.baseline, ...(this.corrected() as Partial<Settings>) };
     this.keeper.save('printers', { ...learnt.printer, id: printer, name: this.printer().trim() || 'Learnt printer' });
-    this.keeper.save('filaments', {
-      ...learnt.filament,
-      id: filament,
-      name: this.filament().trim() || 'Learnt filament',
+    const name = this.filament().trim() || 'Learnt filament';
+    this.keeper.save('filaments', { ...learnt.filament, id: filament, name });
+    const others = learnt.others.map((other, k) => {
+      const own = { ...other, id: `filament-${crypto.randomUUID()}`, name: `${name}, tool ${k + 2}`.slice(0, 60) };
+      this.keeper.save('filaments', own);
+      return own.id;
     });
     const id = `${printer}-${filament}`.slice(0, 160);
     this.keeper.save('pairs', {
@@ -202,6 +217,7 @@ export class LearnPanel implements OnInit {
       id,
       printer,
       filament,
+      ...(others.length > 0 && { others }),
       baseline,
       values: [],
     });

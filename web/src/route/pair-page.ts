@@ -32,6 +32,19 @@ import { TrialMaker } from './trial-maker';
     @if (pair(); as p) {
       <h1>{{ label() }}</h1>
       <p class="soft effort">{{ effort() }}</p>
+      @for (t of otherTools(); track t.tool) {
+        <div class="tool">
+          <span>Tool {{ t.tool + 1 }} holds</span>
+          <p-select
+            [options]="filaments()"
+            optionLabel="name"
+            optionValue="id"
+            [ngModel]="t.filament"
+            (ngModelChange)="hold(t.tool, $event)"
+            [ariaLabel]="'Filament in tool ' + (t.tool + 1)"
+          />
+        </div>
+      }
       @if (next(); as n) {
         <section class="next" aria-labelledby="next">
           <div>
@@ -163,6 +176,12 @@ import { TrialMaker } from './trial-maker';
       align-items: center;
       flex-wrap: wrap;
     }
+    .tool {
+      display: flex;
+      gap: 10px;
+      align-items: center;
+      margin-top: 6px;
+    }
     .beside {
       margin-top: 16px;
     }
@@ -182,6 +201,25 @@ export class PairPage {
     this.keeper.documents().records.filter((r) => r.pair === this.pairId() && isOnRoute(r)),
   );
   private readonly tools = computed(() => this.keeper.contextOf(this.pair())?.printer.tools ?? 1);
+
+  protected readonly filaments = computed(() =>
+    this.keeper.documents().filaments.map(({ id, name }) => ({ id, name })),
+  );
+  /** What the second tool and on hold, on a printer that has them. */
+  protected readonly otherTools = computed(() => {
+    const pair = this.pair();
+    return Array.from({ length: this.tools() - 1 }, (_, i) => ({
+      tool: i + 1,
+      filament: pair?.others?.[i] ?? pair?.filament,
+    }));
+  });
+
+  protected hold(tool: number, filament: string): void {
+    const pair = this.pair();
+    if (!pair) return;
+    const others = this.otherTools().map((t) => (t.tool === tool ? filament : (t.filament ?? pair.filament)));
+    this.keeper.save('pairs', { ...pair, others });
+  }
 
   protected readonly rows = computed(() => {
     const shown = stops.filter((s) => s.id !== 'purge' || this.tools() > 1);

@@ -18,12 +18,13 @@ import { DocumentForm } from '../ui/document-form';
 import { draftOnShelf } from './draft';
 import { KeepOutList } from './keep-out-list';
 import { MacroList } from '../ui/macro-list';
+import { SaidList } from './said-list';
 import { PairMaker } from './pair-maker';
 
 /** Makes and edits a printer. */
 @Component({
   selector: 'st-printer-page',
-  imports: [DocumentForm, KeepOutList, MacroList, FormsModule, RouterLink, Select],
+  imports: [DocumentForm, KeepOutList, MacroList, SaidList, FormsModule, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="top">
@@ -119,6 +120,7 @@ import { PairMaker } from './pair-maker';
         }
       </section>
     }
+    <st-said-list [printer]="draft()" (changed)="set($event.path, $event.value)" />
     <st-keep-out-list [printer]="draft()" (changed)="set('keepOut', $event)" />
     <p class="soft small">Placeholders for start and end code: {{ placeholderNames }}.</p>
   `,

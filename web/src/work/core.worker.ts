@@ -51,8 +51,14 @@ const api = {
   },
 
   /** What a file of any origin does. */
-  inspect(id: number, file: Blob, context: Context, report: (p: Progress) => void): Promise<Result<Inspection>> {
-    return drive(id, inspectOnly(new BlobBytes(file), context), report);
+  inspect(
+    id: number,
+    file: Blob,
+    context: Context,
+    unsaid: number | undefined,
+    report: (p: Progress) => void,
+  ): Promise<Result<Inspection>> {
+    return drive(id, inspectOnly(new BlobBytes(file), context, unsaid), report);
   },
 
   /** What speaks against a file of any origin. */

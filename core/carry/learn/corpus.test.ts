@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish, utf8 } from '#core/base';
 import { heron, marshPetg } from '#core/demo';
 import type { SettingId } from '#core/settings';
-import { corpus, type CorpusFile } from '../testing/corpus';
+import { corpus, type CorpusFile } from '../../testing/corpus';
 import { firmwareOf, learn } from '.';
 
 // The block in every manner; the post in every fourth.
@@ -19,7 +19,12 @@ describe('a pair learnt from files of many manners', () => {
     const is = (id: SettingId) => values.get(id)?.value as number;
     expect(is('layerHeight')).toBe(0.2);
     expect(is('wallCount')).toBe(file.name.startsWith('post') ? 3 : 2);
-    expect(is('lineWidth')).toBeCloseTo(file.manner.includes('override') ? 0.43 : 0.45, 2);
+    expect(is('lineWidth')).toBeCloseTo(0.45, 2);
+    expect(is('flow') ?? 1).toBe(file.manner.includes('override') ? 0.95 : 1);
+    expect(values.get('wallOrder')?.value).toBe('inner first');
+    expect(is('wipe') ?? 0).toBeCloseTo(file.manner.startsWith('wiping') ? 1.6 : 0, 1);
+    if (/M204 .*T2500/.test(file.text)) expect(is('travelAcceleration')).toBe(2500);
+    expect(values.has('ironing')).toBe(false);
     expect(is('nozzleTemperature')).toBe(240);
     if (!file.manner.includes('slow')) {
       expect(is('outerWallSpeed')).toBe(25);

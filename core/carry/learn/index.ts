@@ -1,0 +1,3 @@
+export * from './learn';
+export type { LearntValue } from './values';
+export { firmwareOf } from './firmware-of';

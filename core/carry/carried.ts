@@ -1,7 +1,7 @@
 import { fault, refuse, type Job } from '#core/base';
 import type { Inspection } from '#core/inspect';
 import { finished, make, type Made } from '#core/make';
-import { asPrint, planned, type Planned, type Source, type Trial } from '#core/trial';
+import { apartOf, asPrint, planned, type Planned, type Source, type Trial } from '#core/trial';
 import { BandFinder } from './bands';
 import { carry } from './carry';
 import type { Band, CarryContext, FileSweep } from './sweep';
@@ -13,6 +13,7 @@ export function fileSweepOf({ trial, cells, built, origin }: Planned): FileSweep
   const factor = axis?.factor ?? '';
   return {
     factor,
+    ...(factor === 'nozzle-temperature' && { apart: (tool: number) => apartOf(trial, tool) }),
     bands: built.places.flatMap(({ cell, z, area }): Band[] => {
       const level = cells.find((c) => c.id === cell)?.levels[factor];
       if (level === undefined) return [];

@@ -129,7 +129,7 @@ export class Carrier {
   }
 
   private assert(waits: boolean): void {
-    const level = this.levels.get(this.cell)!;
+    const level = this.levels.get(this.cell)! + this.apart(this.walker.tool);
     if (this.state === 'heat' && !waits && this.hot.get(this.walker.tool) === level) return;
     const own = this.state === 'drawing' ? this.ownDrawn() : undefined;
     if (!own) this.say(level, waits);
@@ -146,6 +146,11 @@ export class Carrier {
       this.own.get(`${key} ${key === 'heat' ? this.walker.tool : ''}`) ??
       ({ advance: pressureAdvance, acceleration, limit: 0 } as Partial<Record<StateKey, number>>)[key]
     );
+  }
+
+  /** How far a tool keeps from the level, °C. */
+  private apart(tool: number): number {
+    return this.state === 'heat' ? (this.sweep.apart?.(tool) ?? 0) : 0;
   }
 
   private ownDrawn(): Drawn {
@@ -177,9 +182,10 @@ export class Carrier {
   /** A line of the file that heats, with the level of the cell in which its tool prints under it. */
   private heating(step: Step, number: number): string | undefined {
     const cell = this.seen.heats.get(number);
-    const level = cell === undefined ? undefined : this.levels.get(cell);
+    const planned = cell === undefined ? undefined : this.levels.get(cell);
     const { sets } = step;
-    if (this.state !== 'heat' || sets?.key !== 'heat' || level === undefined) return undefined;
+    if (this.state !== 'heat' || sets?.key !== 'heat' || planned === undefined) return undefined;
+    const level = planned + this.apart(sets.tool);
     const at = toldAt(new SpokenLine(step.text), this.walker.dialect.id);
     if (!at) return undefined;
     const was = this.hot.get(sets.tool) ?? 0;

@@ -1,10 +1,10 @@
 import { rounded } from '#core/base';
-import type { Context } from '#core/context';
+import { filamentOf, type Context } from '#core/context';
 import { factorOf, rolesOf } from '#core/factors';
 import { oneAfterTheOther, type Inspection } from '#core/inspect';
 import { lineArea, type Settings } from '#core/settings';
 import { SLICES } from '#core/specimens';
-import { titled, type Source, type Trial } from '#core/trial';
+import { apartKey, titled, type Source, type Trial } from '#core/trial';
 
 const fine = (v: number): number => rounded(v, 3);
 
@@ -68,6 +68,29 @@ function startLevels(factor: string, context: Context, baseline: Settings): numb
   return [0.4, 0.6, 0.8, 1].map((share) => Math.round((share * most) / 5) * 5);
 }
 
+/**
+ * How far each further tool prints from the first in temperature, °C: with another filament as its file has it on most
+ * of its layers; with the same one it follows the first.
+ */
+function toolsApart({ layers }: Inspection, context: Context): Record<string, number> {
+  const counts = new Map<number, Map<number, number>>();
+  for (const layer of layers)
+    for (const { tool, nozzle } of layer.tools ?? [layer]) {
+      const own = counts.get(tool) ?? new Map<number, number>();
+      counts.set(tool, own.set(nozzle, (own.get(nozzle) ?? 0) + 1));
+    }
+  const most = (tool: number) => [...(counts.get(tool) ?? [])].sort((a, b) => b[1] - a[1])[0]?.[0];
+  const first = most(0);
+  return Object.fromEntries(
+    [...counts.keys()].flatMap((tool) => {
+      const own = most(tool);
+      if (tool === 0 || own === undefined || first === undefined) return [];
+      const same = filamentOf(context, tool).id === context.filament.id;
+      return [[apartKey(tool), same ? 0 : own - first]];
+    }),
+  );
+}
+
 /** As many levels as there is room for, from the first to the last in equal steps that can be set. */
 function spread(levels: readonly number[], most: number, factor: string): number[] {
   const [first, last] = [levels[0], levels.at(-1)];
@@ -97,8 +120,11 @@ export function ownTrial(
     levels ?? spread(startLevels(factor, context, baseline), along === 'tile' ? objects.length : Infinity, factor);
   const axes: Trial['axes'] = [{ factor, levels: [...start], kind: 'step', along }];
   const arrangement = oneAfterTheOther(objects) ? 'one after the other' : 'layer by layer';
+  const own = bare(context, baseline, file);
+  const apart = factor === 'nozzle-temperature' ? toolsApart(file, context) : {};
   const trial = {
-    ...bare(context, baseline, file),
+    ...own,
+    specimen: { ...own.specimen, params: { ...own.specimen.params, ...apart } },
     axes,
     source,
     // How its objects follow one another decides what can be varied from one to the next.

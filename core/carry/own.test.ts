@@ -106,6 +106,50 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
     expect(made.value.inspection.heating).toBeLessThan(1.1 * seen.heating);
     for (const [i, line] of now.entries()) if (/^M109/.test(line)) expect(now[i + 1]).not.toMatch(/^M109/);
   });
+  it('keeps a tool with another filament as far from the first as the file has it, or as far as is said', () => {
+    const lines = ['G28', 'M83', 'M106 S80', 'M104 T1 S200', 'T0', 'M109 S250'];
+    for (let k = 1; k <= 40; k++)
+      for (const [tool, x, heat] of [
+        [0, 60, 250],
+        [1, 120, 205],
+      ] as const)
+        lines.push(
+          `T${tool}`,
+          `M109 T${tool} S${heat}`,
+          `G0 X${x} Y60 F6000`,
+          `G0 Z${(0.2 * k).toFixed(1)} F600`,
+          ...[`X${x + 20} Y60`, `X${x + 20} Y80`, `X${x} Y80`, `X${x} Y60`].map((to) => `G1 ${to} E0.7 F1200`),
+        );
+    const own = new TextEncoder().encode([...lines, 'G0 Z60 F600', 'M104 T0 S0', 'M104 T1 S0', ''].join('\n'));
+    const second = { ...osprey.context.filament, id: 'other', name: 'Other', temperature: { min: 180, max: 230 } };
+    const context = { ...osprey.context, others: [second] };
+    const file = seenOn(own, { ...osprey, context });
+    const trial = ownTrial(source('two.gcode', own), file, context, osprey.baseline, 'nozzle-temperature', [260, 245]);
+    expect(trial.specimen.params['tool1']).toBe(-45);
+    const carriedBy = (apart: number) => {
+      const params = { ...trial.specimen.params, tool1: apart };
+      return finish(makeOf({ ...trial, specimen: { ...trial.specimen, params } }, own));
+    };
+    const targets = (apart: number, tool: number) => {
+      const r = carriedBy(apart);
+      if (!r.ok) throw new Error(r.faults[0]!.wrong);
+      for (const c of r.value.inspection.cells)
+        expect([c.ok, c.effective['nozzle-temperature']!.map((e) => e.value)]).toEqual([
+          true,
+          [c.planned['nozzle-temperature']],
+        ]);
+      const text = new TextDecoder().decode(r.value.file.bytes);
+      const told = [...text.matchAll(new RegExp(`^M109 T${tool} [SR](\\d+)`, 'gm'))].map((m) => Number(m[1]));
+      return [...new Set(told)];
+    };
+    // Below the bands as the file has it.
+    expect(targets(-45, 0)).toEqual([250, 260, 245]);
+    expect(targets(-45, 1)).toEqual([205, 215, 200]);
+    expect(targets(-50, 1)).toEqual([205, 210, 195]);
+    // The same for both would be too hot for the second filament, and is refused.
+    const hot = carriedBy(0);
+    expect(hot.ok ? '' : hot.faults[0]!.wrong).toMatch(/over the limit of the filament, 230 °C/);
+  });
   it.each(
     carriedFactors.filter(
       (f) => !['skin-speed', 'bridge-speed', 'support-speed', 'overhang-speed', 'junction-deviation'].includes(f),

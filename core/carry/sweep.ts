@@ -12,6 +12,8 @@ export interface Band {
 export interface FileSweep {
   factor: string;
   bands: readonly Band[];
+  /** How far each tool keeps from the first in temperature, °C; left out, not at all. */
+  apart?: (tool: number) => number;
 }
 
 export interface CarryContext {

@@ -2,6 +2,8 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { Crossings } from './crossings';
 
+const none = { cell: -1, back: 0, tool: 0, nozzle: 0 };
+
 const square = (c: Crossings, x: number, y: number, side: number) => {
   c.wall(x, y, x + side, y);
   c.wall(x + side, y, x + side, y + side);
@@ -15,9 +17,9 @@ describe('wall crossings of travel', () => {
     square(c, 0, 0, 10);
     square(c, 20, 0, 10);
     // From inside the first to inside the second: out of one, into the other.
-    c.travel(5, 5, 25, 5);
+    c.travel(5, 5, 25, 5, none);
     // Along the middle of the first, from wall to wall: none.
-    c.travel(0, 5, 10, 5);
+    c.travel(0, 5, 10, 5, none);
     c.close();
     expect(c.count).toBe(2);
   });
@@ -25,7 +27,7 @@ describe('wall crossings of travel', () => {
     const c = new Crossings();
     square(c, 0, 0, 10);
     c.close();
-    c.travel(-5, 5, 15, 5);
+    c.travel(-5, 5, 15, 5, none);
     c.close();
     expect(c.count).toBe(0);
   });
@@ -39,7 +41,8 @@ describe('wall crossings of travel', () => {
         (ways) => {
           const c = new Crossings();
           square(c, -3, -3, 6);
-          for (const [a, b] of ways) c.travel(20 * Math.cos(a), 20 * Math.sin(a), 20 * Math.cos(b), 20 * Math.sin(b));
+          for (const [a, b] of ways)
+            c.travel(20 * Math.cos(a), 20 * Math.sin(a), 20 * Math.cos(b), 20 * Math.sin(b), none);
           c.close();
           expect(c.count % 2).toBe(0);
           expect(c.count).toBeLessThanOrEqual(2 * ways.length);
@@ -65,7 +68,7 @@ describe('wall crossings of travel', () => {
         const ways = all.filter((a) => walls.every((w) => sides(a, w).every((d) => Math.abs(d) > 0.1)));
         const c = new Crossings();
         for (const w of walls) c.wall(...w);
-        for (const w of ways) c.travel(...w);
+        for (const w of ways) c.travel(...w, none);
         c.close();
         let count = 0;
         for (const a of ways)
@@ -89,7 +92,7 @@ describe('wall crossings of travel', () => {
         c.wall(x + 7 * Math.cos(a!), y + 7 * Math.sin(a!), x + 7 * Math.cos(b!), y + 7 * Math.sin(b!));
       }
     // From middle to middle, along each row: out of one and into the next.
-    for (const [i, { x, y }] of rings.entries()) if (i % 12 < 11) c.travel(x, y, x + 20, y);
+    for (const [i, { x, y }] of rings.entries()) if (i % 12 < 11) c.travel(x, y, x + 20, y, none);
     c.close();
     expect(c.count).toBe(12 * 11 * 2);
   });

@@ -1,25 +1,53 @@
-/** Cells of the grid along each side at most. */
-const MOST_CELLS = 256;
+import { WallGrid } from './wall-grid';
+
+/** A way from line to line, as far as it bears on what it may leave behind. mm, °C. */
+export interface Passage {
+  /** The cell to which it belongs, −1 for none. */
+  cell: number;
+  /** Filament drawn back, and the tool in hand with its target. */
+  back: number;
+  tool: number;
+  nozzle: number;
+}
+
+/** What is at risk where a way crosses outer walls; undefined where nothing is. */
+export type RiskOf = (way: Passage & { length: number }, wallTools: readonly number[]) => Risk | undefined;
 
 /**
- * Counts how often travel crosses the outer walls of its layer. Walls and ways of one layer are held at a time; a grid
- * over the walls keeps the work in step with their number, however many there are.
+ * Why a way that crosses an outer wall may leave something there: filament not drawn back; drawn back, but long and
+ * hot; or a darker colour carried over a lighter wall, which no retraction takes away.
  */
+export const risks = ['loose', 'hot', 'streak'] as const;
+export type Risk = (typeof risks)[number];
+
+/** A way that crosses walls: its place among the ways of the layer, and where, x y of each. */
+export interface Crossing {
+  way: number;
+  at: { x: number; y: number }[];
+  risk: Risk | undefined;
+}
+
+/** Counts how often travel crosses the outer walls of its layer. Walls and ways of one layer are held at a time. */
 export class Crossings {
   count = 0;
+  /** Ways at risk, by what it is. */
+  readonly atRisk: Record<Risk, number> = { loose: 0, hot: 0, streak: 0 };
   private walls: number[] = [];
+  private tools: number[] = [];
   private ways: number[] = [];
-  private cells: number[] = [];
+  private passages: Passage[] = [];
   private readonly byCell = new Map<number, { count: number; length: number }>();
 
-  wall(ax: number, ay: number, bx: number, by: number): void {
+  constructor(private readonly riskOf: RiskOf = () => undefined) {}
+
+  wall(ax: number, ay: number, bx: number, by: number, tool = 0): void {
     this.walls.push(ax, ay, bx, by);
+    this.tools.push(tool);
   }
 
-  /** @param cell to which the way belongs, −1 for none */
-  travel(ax: number, ay: number, bx: number, by: number, cell = -1): void {
+  travel(ax: number, ay: number, bx: number, by: number, passage: Passage): void {
     this.ways.push(ax, ay, bx, by);
-    this.cells.push(cell);
+    this.passages.push(passage);
   }
 
   /** Crossings of a cell, and the length of the ways that cross, mm. */
@@ -27,113 +55,43 @@ export class Crossings {
     return this.byCell.get(id) ?? { count: 0, length: 0 };
   }
 
-  /** Ends a layer. */
-  close(): void {
+  /** Ends a layer; gives the ways that cross. */
+  close(): Crossing[] {
     const { walls, ways } = this;
+    const found: Crossing[] = [];
     if (walls.length > 0 && ways.length > 0) {
       const grid = new WallGrid(walls);
       for (let i = 0; i < ways.length; i += 4) {
-        const crossed = grid.crossed(ways[i]!, ways[i + 1]!, ways[i + 2]!, ways[i + 3]!);
-        if (crossed === 0) continue;
-        this.count += crossed;
-        const cell = this.cells[i / 4]!;
-        const sum = this.byCell.get(cell) ?? { count: 0, length: 0 };
-        sum.count += crossed;
-        sum.length += Math.hypot(ways[i + 2]! - ways[i]!, ways[i + 3]! - ways[i + 1]!);
-        this.byCell.set(cell, sum);
+        const [ax, ay, bx, by] = [ways[i]!, ways[i + 1]!, ways[i + 2]!, ways[i + 3]!];
+        const crossed = grid.crossed(ax, ay, bx, by);
+        if (crossed.length === 0) continue;
+        const passage = this.passages[i / 4]!;
+        const length = Math.hypot(bx - ax, by - ay);
+        this.add(passage.cell, crossed.length, length);
+        const risk = this.riskOf(
+          { ...passage, length },
+          crossed.map((c) => this.tools[c.wall]!),
+        );
+        if (risk) this.atRisk[risk]++;
+        found.push({
+          way: i / 4,
+          at: crossed.map(({ at: t }) => ({ x: ax + (bx - ax) * t, y: ay + (by - ay) * t })),
+          risk,
+        });
       }
     }
     this.walls = [];
+    this.tools = [];
     this.ways = [];
-    this.cells = [];
-  }
-}
-
-/** Walls, four figures each, by the cells of a grid that their boxes touch. */
-class WallGrid {
-  private readonly cells: number[][];
-  private readonly seen: Uint32Array;
-  private stamp = 0;
-  private readonly side: number;
-  private x0 = Infinity;
-  private y0 = Infinity;
-  private readonly stepX: number;
-  private readonly stepY: number;
-
-  constructor(private readonly walls: readonly number[]) {
-    let [x1, y1] = [-Infinity, -Infinity];
-    for (let j = 0; j < walls.length; j += 2) {
-      this.x0 = Math.min(this.x0, walls[j]!);
-      this.y0 = Math.min(this.y0, walls[j + 1]!);
-      x1 = Math.max(x1, walls[j]!);
-      y1 = Math.max(y1, walls[j + 1]!);
-    }
-    const n = walls.length / 4;
-    this.side = Math.max(1, Math.min(MOST_CELLS, Math.round(Math.sqrt(n))));
-    this.stepX = (x1 - this.x0) / this.side || 1;
-    this.stepY = (y1 - this.y0) / this.side || 1;
-    this.cells = Array.from({ length: this.side ** 2 }, () => []);
-    this.seen = new Uint32Array(n);
-    for (let j = 0; j < walls.length; j += 4) {
-      const [c0, c1] = this.columns(walls[j]!, walls[j + 2]!);
-      const [r0, r1] = this.rows(walls[j + 1]!, walls[j + 3]!);
-      for (let r = r0; r <= r1; r++) for (let c = c0; c <= c1; c++) this.cells[r * this.side + c]!.push(j);
-    }
+    this.passages = [];
+    return found;
   }
 
-  /** How many walls a way crosses. */
-  crossed(ax: number, ay: number, bx: number, by: number): number {
-    const stamp = ++this.stamp;
-    let count = 0;
-    const [r0, r1] = this.rows(ay, by);
-    for (let r = r0; r <= r1; r++) {
-      // The part of the way within the row.
-      const low = this.y0 + r * this.stepY;
-      const along = (y: number) => (by === ay ? NaN : Math.max(0, Math.min(1, (y - ay) / (by - ay))));
-      const [t0, t1] = by === ay ? [0, 1] : [along(low), along(low + this.stepY)];
-      const edge = r === 0 || r === this.side - 1;
-      const [p, q] = edge ? [ax, bx] : [ax + (bx - ax) * t0, ax + (bx - ax) * t1];
-      const [c0, c1] = this.columns(p, q);
-      for (let c = c0; c <= c1; c++)
-        for (const j of this.cells[r * this.side + c]!) {
-          if (this.seen[j / 4] === stamp) continue;
-          this.seen[j / 4] = stamp;
-          const w = this.walls;
-          if (cross(ax, ay, bx, by, w[j]!, w[j + 1]!, w[j + 2]!, w[j + 3]!)) count++;
-        }
-    }
-    return count;
+  private add(cell: number, crossed: number, length: number): void {
+    this.count += crossed;
+    const sum = this.byCell.get(cell) ?? { count: 0, length: 0 };
+    sum.count += crossed;
+    sum.length += length;
+    this.byCell.set(cell, sum);
   }
-
-  private columns(a: number, b: number): [number, number] {
-    return this.span(a, b, this.x0, this.stepX);
-  }
-
-  private rows(a: number, b: number): [number, number] {
-    return this.span(a, b, this.y0, this.stepY);
-  }
-
-  /** The cells between two places; a little more to either side for what lies on a border by rounding. */
-  private span(a: number, b: number, from: number, step: number): [number, number] {
-    const at = (v: number) => Math.max(0, Math.min(this.side - 1, Math.floor((v - from) / step)));
-    return [at(Math.min(a, b) - 1e-6), at(Math.max(a, b) + 1e-6)];
-  }
-}
-
-function cross(
-  ax: number,
-  ay: number,
-  bx: number,
-  by: number,
-  cx: number,
-  cy: number,
-  dx: number,
-  dy: number,
-): boolean {
-  const r = (bx - ax) * (dy - cy) - (by - ay) * (dx - cx);
-  if (r === 0) return false;
-  const t = ((cx - ax) * (dy - cy) - (cy - ay) * (dx - cx)) / r;
-  const u = ((cx - ax) * (by - ay) - (cy - ay) * (bx - ax)) / r;
-  // Travel starts and ends on walls: touching at its own ends is no crossing.
-  return t > 1e-3 && t < 1 - 1e-3 && u >= 0 && u < 1;
 }

@@ -150,8 +150,10 @@ describe('commands of another firmware', () => {
 describe('a file that never says an acceleration', () => {
   it('is timed by that of the pair, and not by the most that the printer bears', () => {
     const bytes = utf8([...start, ...tower(even(20, 100))].join('\n') + '\n');
+    const says = (acceleration: number) => ({ acceleration, retractionDistance: 0.8 });
     const time = (acceleration?: number) => {
-      const r = finish(inspectOnly(bytes, { printer: heron, filament: marshPetg }, acceleration));
+      const pair = acceleration === undefined ? undefined : says(acceleration);
+      const r = finish(inspectOnly(bytes, { printer: heron, filament: marshPetg }, pair));
       return r.ok ? r.value.time : NaN;
     };
     expect(time(500)).toBeGreaterThan(1.1 * time(heron.maximum.acceleration));
@@ -159,7 +161,7 @@ describe('a file that never says an acceleration', () => {
     // One that it says counts, whatever the pair has.
     const told = utf8(['M204 P1500 T1500', ...[...start, ...tower(even(20, 100))]].join('\n') + '\n');
     const of = (acceleration: number) => {
-      const r = finish(inspectOnly(told, { printer: heron, filament: marshPetg }, acceleration));
+      const r = finish(inspectOnly(told, { printer: heron, filament: marshPetg }, says(acceleration)));
       return r.ok ? r.value.time : NaN;
     };
     expect(of(500)).toBe(of(3000));

@@ -113,6 +113,25 @@ export function fileFindings(result: Inspection, context: Context): void {
   }
 }
 
+/** What ways may leave where they cross outer walls, and what would take it away. */
+export function riskFindings(result: Inspection): void {
+  const { loose, hot, streak } = result.travel.risks;
+  const ways = (n: number) => `${n} ${n === 1 ? 'way crosses' : 'ways cross'} an outer wall`;
+  const add = (severity: Finding['severity'], message: string) =>
+    result.findings.push({ code: 'inspect.strings', severity, line: 0, z: 0, cell: -1, message });
+  if (streak > 0)
+    add(
+      'warn',
+      `${ways(streak)} after a darker tool and may leave a streak: no retraction removes these, another order of tools or more purging may`,
+    );
+  if (loose > 0)
+    add(
+      'note',
+      `${ways(loose)} with little or nothing drawn back: draw back on such ways, or keep them within the walls`,
+    );
+  if (hot > 0) add('note', `${ways(hot)} on a long way with a hot nozzle: print cooler, or travel faster`);
+}
+
 /** So many names are listed in one sentence. */
 const MOST_NAMED = 8;
 

@@ -5,7 +5,7 @@ import type { Planned } from '#core/trial';
 import { unknownFinding } from './findings';
 import { beyondMeasure, notGcode } from './is-gcode';
 import type { Finding, Inspection } from './inspection';
-import { Look } from './look';
+import { Look, type PairSays } from './look';
 import { namedMoves, namesItsLines } from './named-moves';
 
 /**
@@ -75,16 +75,16 @@ export function findingsOf({ faults, notes, overstepped }: Safety): Finding[] {
 /**
  * The other half: what the file does. The halves know nothing of one another, so that two workers can share them.
  *
- * @param unsaid the pair’s acceleration, mm/s²: what holds until the file says one
+ * @param says what the pair has settled that holds where the file says nothing
  */
-export function* inspectOnly(bytes: Bytes, context: Context, unsaid?: number): Job<Inspection> {
-  return yield* look(bytes, context, undefined, undefined, unsaid);
+export function* inspectOnly(bytes: Bytes, context: Context, says?: PairSays): Job<Inspection> {
+  return yield* look(bytes, context, undefined, undefined, says);
 }
 
-function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking, unsaid?: number): Job<Inspection> {
+function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking, says?: PairSays): Job<Inspection> {
   const no = notGcode(bytes);
   if (no) return refuse(no);
-  const looking = new Look(context, plan, unsaid);
+  const looking = new Look(context, plan, says);
   const { firmware, macros } = context.printer;
   const { summary, recognised } = yield* namedMoves(bytes, (chunk) => looking.take(chunk), {
     firmware,

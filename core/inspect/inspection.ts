@@ -1,4 +1,5 @@
 import type { Beyond } from '#core/context';
+import type { Risk } from './crossings';
 import type { Unsaid } from './doubts';
 import type { FileObject } from './objects';
 
@@ -17,13 +18,15 @@ export interface Inspection {
   objects?: FileObject[];
   /** 1 where the outer walls of neighbouring layers run equally fast, less where speed jumps: bands of gloss. */
   evenness: number;
-  /** Filament purged at tool changes, g. */
+  /** Filament purged at tool changes, g; by pair of tools, where from and to are one what keeps the tower up. */
   waste: number;
+  purges: { from: number; to: number; mass: number }[];
   bounds: [number, number, number, number, number, number];
   tools: { tool: number; length: number; mass: number; cost: number }[];
   /** `sure`: where roles are told by geometry, the share of the length on which the signs are plain. */
   roles: Record<string, { length: number; volume: number; time: number; sure?: number }>;
-  travel: { length: number; wallCrossings: number; retractions: number };
+  /** `risks`: ways that may leave something where they cross an outer wall, by what it is. */
+  travel: { length: number; wallCrossings: number; retractions: number; risks: Record<Risk, number> };
   cells: CellReport[];
   findings: Finding[];
   /** Macros that it calls and of which it was said what they do, with how often. */

@@ -103,6 +103,8 @@ export interface SpecimenField {
   least: number;
   most: number;
   step: number;
+  /** It counts only where this factor varies, and it has a value. */
+  factor?: string;
   /** It counts only where the cells are laid out so. */
   along?: Axis['along'];
 }

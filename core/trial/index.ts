@@ -6,3 +6,4 @@ export * from './from-kind';
 export * from './kinds';
 export * from './test-only';
 export * from './confirm';
+export * from './tools-apart';

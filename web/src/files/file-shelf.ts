@@ -3,8 +3,8 @@ import { finalize, lastValueFrom, Subject, takeUntil, tap } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
 import type { LearntValue } from '#core/carry';
 import type { Context } from '#core/context';
-import type { Inspection } from '#core/inspect';
-import type { KeptFile } from '#core/route';
+import type { Inspection, PairSays } from '#core/inspect';
+import { tunedBaseline, type KeptFile } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { WorkerPool } from '../work/worker-pool';
 
@@ -99,14 +99,14 @@ export class FileShelf {
 
   /** Checks files against a printer and filament; what is known of another pair is dropped. */
   check(hashes: readonly string[], context: Context): void {
-    const unsaid = this.keeper.currentPair()?.baseline.acceleration;
-    const key = JSON.stringify([context, unsaid]);
+    const says = this.says();
+    const key = JSON.stringify([context, says]);
     if (key !== this.context) {
       for (const stop of this.stops.values()) stop();
       this.checks.set(new Map());
       this.context = key;
     }
-    for (const hash of hashes) if (!this.checks().has(hash)) void this.begin(hash, context, key, unsaid);
+    for (const hash of hashes) if (!this.checks().has(hash)) void this.begin(hash, context, key, says);
   }
 
   private readonly begun = new Set<string>();
@@ -136,16 +136,24 @@ export class FileShelf {
 
   /** Checks a file again after it was cancelled. */
   again(hash: string, context: Context): void {
-    void this.begin(hash, context, this.context, this.keeper.currentPair()?.baseline.acceleration);
+    void this.begin(hash, context, this.context, this.says());
   }
 
-  private async begin(hash: string, context: Context, key: string, unsaid?: number): Promise<void> {
+  /** What the pair in hand has settled that bears on files which do not say it. */
+  private says(): PairSays | undefined {
+    const pair = this.keeper.currentPair();
+    if (!pair) return undefined;
+    const { acceleration, retractionDistance } = tunedBaseline(pair.baseline, pair.values);
+    return { acceleration, retractionDistance };
+  }
+
+  private async begin(hash: string, context: Context, key: string, says?: PairSays): Promise<void> {
     this.set(hash, { state: 'waiting' });
     const file = await this.keeper.file(hash);
     if (key !== this.context) return;
     if (!file) return this.set(hash, { state: 'refused', faults: ['This file is not kept in this browser any more.'] });
     const work = this.pool
-      .check(file, context, unsaid)
+      .check(file, context, says)
       .pipe(finalize(() => this.stops.delete(hash)))
       .subscribe({
         next: (said) => {

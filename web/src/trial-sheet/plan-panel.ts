@@ -148,7 +148,11 @@ export class PlanPanel {
   );
   protected readonly fields = computed(() =>
     (this.specimen()?.fields ?? []).filter(
-      (f) => !f.along || (this.trial()?.axes.some((a) => a.along === f.along) ?? false),
+      (f) =>
+        (!f.along || this.trial()?.axes.some((a) => a.along === f.along)) &&
+        (!f.factor ||
+          (this.trial()?.specimen.params[f.key] !== undefined &&
+            this.trial()?.axes.some((a) => a.factor === f.factor))),
     ),
   );
   /** The exact list of levels of each axis. */

@@ -4,7 +4,7 @@ import { learn, makeOf, type Learnt } from '#core/carry';
 import type { Context } from '#core/context';
 import { inspectOnly, safetyOf } from '#core/inspect';
 import type { Report } from '#core/make';
-import type { Finding, Inspection } from '#core/inspect';
+import type { Finding, Inspection, PairSays } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import { BlobBytes } from './blob-bytes';
 import { cancelled, drive } from './drive';
@@ -55,10 +55,10 @@ const api = {
     id: number,
     file: Blob,
     context: Context,
-    unsaid: number | undefined,
+    says: PairSays | undefined,
     report: (p: Progress) => void,
   ): Promise<Result<Inspection>> {
-    return drive(id, inspectOnly(new BlobBytes(file), context, unsaid), report);
+    return drive(id, inspectOnly(new BlobBytes(file), context, says), report);
   },
 
   /** What speaks against a file of any origin. */

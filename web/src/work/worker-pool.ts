@@ -4,7 +4,7 @@ import { combineLatest, map, Observable } from 'rxjs';
 import { done, fault, refuse, sentence, type Progress, type Result } from '#core/base';
 import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
-import { withSafety, type Finding, type Inspection } from '#core/inspect';
+import { withSafety, type Finding, type Inspection, type PairSays } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import type { CoreApi, MadeFile } from './core.worker';
 import type { LayerLines } from './layer-lines';
@@ -40,10 +40,10 @@ export class WorkerPool implements OnDestroy {
     return this.work((api, id, said) => api.take(id, file, name, said));
   }
 
-  /** Says what a file of any origin does, under the acceleration `unsaid` (mm/s²) until it says one: one worker reads what it does, another what speaks against it. */
-  check(file: Blob, context: Context, unsaid?: number): Observable<Working<Inspection>> {
+  /** Says what a file of any origin does, with what the pair says where the file does not: one worker reads what it does, another what speaks against it. */
+  check(file: Blob, context: Context, says?: PairSays): Observable<Working<Inspection>> {
     return combineLatest([
-      this.work((api, id, said) => api.inspect(id, file, context, unsaid, said)),
+      this.work((api, id, said) => api.inspect(id, file, context, says, said)),
       this.work((api, id, said) => api.safety(id, file, context, said)),
     ]).pipe(map(([seen, safety]) => joined(seen, safety)));
   }

@@ -20,6 +20,9 @@ export const fileFigures: readonly FileFigure[] = [
   { id: 'waste', label: 'purged', unit: 'g', digits: 2, of: (f) => f.waste },
   { id: 'layer-time', label: 'layer time', unit: 's', digits: 1, of: (f) => mean(f.layers.map((l) => l.time)) },
   { id: 'crossings', label: 'wall crossings', unit: '', digits: 0, of: (f) => f.travel.wallCrossings },
+  { id: 'loose', label: 'ways hanging loose', unit: '', digits: 0, of: (f) => f.travel.risks.loose },
+  { id: 'hot', label: 'long hot ways', unit: '', digits: 0, of: (f) => f.travel.risks.hot },
+  { id: 'streak', label: 'dark over light', unit: '', digits: 0, of: (f) => f.travel.risks.streak },
   { id: 'retractions', label: 'retractions', unit: '', digits: 0, of: (f) => f.travel.retractions },
   { id: 'evenness', label: 'evenness of walls', unit: '%', digits: 1, of: (f) => 100 * f.evenness },
   {

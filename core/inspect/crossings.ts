@@ -1,3 +1,4 @@
+import { roleNumber } from '#core/moves';
 import { WallGrid } from './wall-grid';
 
 /** A way from line to line, as far as it bears on what it may leave behind. mm, °C. */
@@ -26,6 +27,9 @@ export interface Crossing {
   at: { x: number; y: number }[];
   risk: Risk | undefined;
 }
+
+/** Whether a line of that role is part of the outline of its layer, which a way can cross. */
+export const isOuter = (role: number): boolean => role === roleNumber['outer-wall'] || role === roleNumber.overhang;
 
 /** Counts how often travel crosses the outer walls of its layer. Walls and ways of one layer are held at a time. */
 export class Crossings {

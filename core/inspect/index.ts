@@ -2,7 +2,7 @@ export * from './inspect';
 export * from './inspection';
 export type { Unsaid } from './doubts';
 export type { PairSays } from './look';
-export { Crossings, type Crossing, type Risk, type RiskOf } from './crossings';
+export { Crossings, isOuter, risks, type Crossing, type Risk, type RiskOf } from './crossings';
 export { wayRisk } from './way-risk';
 export { namedMoves } from './named-moves';
 export { Recogniser } from './recognise';

@@ -6,11 +6,6 @@ import type { LayerReport } from './inspection';
 export class LayerLog {
   readonly all: LayerReport[] = [];
   now: LayerReport | undefined;
-  /** The height that the layer in hand says it has, mm. */
-  marked = 0;
-  /** Whether the file marks its layers, and whether one has just been marked. */
-  private marks = false;
-  private fresh = false;
   private readonly layering = new Layering();
   /** Time of ways and waits that belong to the layer to come. */
   private pending = 0;
@@ -23,27 +18,30 @@ export class LayerLog {
 
   /** The file says that a layer begins, at a height of the nozzle, mm. */
   mark(z: number): void {
-    this.marked = z;
-    this.marks = this.fresh = true;
+    this.layering.mark(z);
   }
 
-  /** Whether a line begins a layer: as the file marks them, or by height. */
+  /** The height that the layer in hand says it has, mm; 0 where it says none. */
+  get marked(): number {
+    return this.layering.marked ?? 0;
+  }
+
+  /** Whether a line begins a layer. */
   begins(z: number, rise: number): boolean {
-    const up = this.layering.begins(z, rise);
-    return !this.now || (this.marks ? this.fresh : up);
+    return this.layering.begins(z, rise) || !this.now;
   }
 
   /** The height of the nozzle on the layer that a line begins, and how thick that is, mm. */
   sizeOf(z: number, height: number): { z: number; height: number } {
     // The first line of a marked layer may lie a little beside its height.
-    return this.marks ? { z: this.marked, height: height + this.marked - z } : { z: this.layering.z, height };
+    const { marked } = this.layering;
+    return marked === undefined ? { z: this.layering.z, height } : { z: marked, height: height + marked - z };
   }
 
   begin(size: { z: number; height: number }, cell: number, line: number): void {
     this.endWalls();
     this.ofTools.clear();
     this.unsaid = true;
-    this.fresh = false;
     this.now = {
       z: rounded(size.z, 4),
       height: rounded(size.height, 4),

@@ -6,7 +6,7 @@ import { startingSettings, type Settings } from '#core/settings';
 import type { Planned } from '#core/trial';
 import { CellLog } from './cell-log';
 import { cellReport } from './cell-report';
-import { Crossings } from './crossings';
+import { Crossings, isOuter } from './crossings';
 import { Doubts } from './doubts';
 import { fileFindings, lateFindings, layerFindings, riskFindings, type Late } from './findings';
 import type { Inspection } from './inspection';
@@ -109,10 +109,8 @@ export class Look {
       this.extrudes(e, prints, role);
       if (prints) {
         layers.lay(this.x, x, ((e * this.area) / Math.sqrt(flat * flat + (z - this.z) ** 2)) * peak[i]!);
-        if (role === roleNumber['outer-wall']) {
-          layers.layWall(flat, t);
-          this.crossings.wall(this.x, this.y, x, y, state.tool);
-        }
+        if (role === roleNumber['outer-wall']) layers.layWall(flat, t);
+        if (isOuter(role)) this.crossings.wall(this.x, this.y, x, y, state.tool);
         const layer = layers.now!;
         if (this.objects && layer.z > layer.height + 1e-3)
           this.objects.line(this.x, this.y, x, y, z, role, moves.line[i]!);

@@ -11,14 +11,32 @@ export class Layering {
   /** Its thickness, mm. */
   height = 0;
   private turning = false;
+  /** The height that the layer in hand says it has, mm; undefined in a file that does not mark its layers. */
+  marked: number | undefined;
+  private fresh = false;
+
+  /** The file says that a layer begins, at a height of the nozzle, mm: from now on its word counts. */
+  mark(z: number): void {
+    this.marked = z;
+    this.fresh = true;
+  }
 
   /**
-   * Whether a line begins a layer.
+   * Whether a line begins a layer: as the file marks them, or by height.
    *
    * @param z where it ends, mm
    * @param rise how far it climbs itself, mm
    */
   begins(z: number, rise: number): boolean {
+    const up = this.rises(z, rise);
+    if (this.marked === undefined) return up;
+    const begins = this.fresh;
+    this.fresh = false;
+    if (begins) this.z = this.marked;
+    return begins;
+  }
+
+  private rises(z: number, rise: number): boolean {
     const up = z - this.z;
     const within = up > -this.height && up <= SAME;
     if (rise > 0 && (within || (up > SAME && up < this.height))) {

@@ -39,7 +39,9 @@ export class Waste {
     if (shelf === 'records')
       return pairs.some((p) => p.values.some((v) => v.trial === id)) ? 'its value stands on the tune sheet' : undefined;
     if (shelf === 'pairs') return undefined;
-    const user = pairs.find((p) => shelf === 'printers' ? p.printer === id : p.filament === id || p.others?.includes(id));
+    const user = pairs.find((p) =>
+      shelf === 'printers' ? p.printer === id : p.filament === id || p.others?.includes(id),
+    );
     return user && `the pair ${this.keeper.labelOf(user)} uses it`;
   }
 

@@ -46,7 +46,8 @@ const inspection: Inspection = {
     infill: { length: 40_000, volume: 3000, time: 700, sure: 0.5 },
     travel: { length: 90_000, volume: 0, time: 300 },
   },
-  travel: { length: 90_000, wallCrossings: 1, retractions: 210 },
+  purges: [],
+  travel: { length: 90_000, wallCrossings: 1, retractions: 210, risks: { loose: 0, hot: 0, streak: 0 } },
   cells: [],
   findings: [
     finding('note', 'the fan is set before it is needed', 12),

@@ -10,10 +10,10 @@ import type { Finding } from '#core/inspect';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../route/trial-maker';
-import { ToolpathDrawer } from '../trial-sheet/toolpath-drawer';
-import { TrialDesk } from '../trial-sheet/trial-desk';
-import { FileDesk } from './file-desk';
+import { ToolpathDrawer } from '../toolpath/toolpath-drawer';
+import { TOOLPATH_SOURCE } from '../toolpath/toolpath-source';
 import { FileShelf } from './file-shelf';
+import { FileToolpath } from './file-toolpath';
 import { FileTracks, type TrackLimit } from './file-tracks';
 import { calledIn, MacroList } from '../ui/macro-list';
 import { LearnPanel } from './learn-panel';
@@ -46,7 +46,7 @@ const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
 @Component({
   selector: 'st-file-page',
   imports: [FormsModule, RouterLink, Select, FileTracks, LearnPanel, MacroList, ToolpathDrawer],
-  providers: [FileDesk, { provide: TrialDesk, useExisting: FileDesk }],
+  providers: [FileToolpath, { provide: TOOLPATH_SOURCE, useExisting: FileToolpath }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p class="small"><a routerLink="/files">Files</a></p>
@@ -65,7 +65,7 @@ const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
           {{ i.travel.wallCrossings }} wall {{ i.travel.wallCrossings === 1 ? 'crossing' : 'crossings' }} · walls even
           to {{ figure(100 * i.evenness, 1) }} %
           @if (i.waste > 0) {
-            · {{ figure(i.waste, 2) }} g purged
+            · {{ figure(i.waste, 2) }} g purged{{ purged() }}
           }
           <span class="soft">on {{ pair() }}</span>
         </p>
@@ -298,7 +298,7 @@ export class FilePage {
   protected readonly factor = signal('nozzle-temperature');
   protected readonly learning = signal(false);
   protected readonly toolpath = signal(false);
-  private readonly desk = inject(FileDesk);
+  private readonly drawn = inject(FileToolpath);
   protected readonly factors = carriedFactors.flatMap((id) => {
     const f = factorOf(id);
     return f ? [{ id, label: f.label }] : [];
@@ -435,6 +435,14 @@ export class FilePage {
     };
   });
 
+  /** What is purged by pair of tools, where there is more than one. */
+  protected readonly purged = computed(() => {
+    const pairs = (this.inspection()?.purges ?? []).filter((p) => p.from !== p.to);
+    if (pairs.length < 2) return '';
+    const words = pairs.map((p) => `${show(p.mass, 2)} g from tool ${p.from + 1} to ${p.to + 1}`);
+    return ` (${words.join(', ')})`;
+  });
+
   /** How values can be laid out in this file. */
   protected readonly ways = computed(() => {
     const objects = this.inspection()?.objects?.length ?? 0;
@@ -453,9 +461,9 @@ export class FilePage {
   }
 
   protected async look(): Promise<void> {
-    const [context, inspection] = [this.context(), this.inspection()];
-    if (!context || !inspection) return;
-    await this.desk.lay(this.hash(), inspection, context);
+    const inspection = this.inspection();
+    if (!inspection) return;
+    await this.drawn.lay(this.hash(), inspection);
     this.toolpath.set(true);
   }
 

@@ -13,8 +13,8 @@ import { FileShelf } from './file-shelf';
   template: `
     <h1>Files</h1>
     <p class="soft">
-      G-code from your own slicing program: see what it does on {{ pair() }}, learn a pair from it, carry a sweep into
-      it, or compare several. Drop files anywhere; they stay in this browser.
+      G-code from your own slicing program: see what it does{{ pair() && ' on ' + pair() }}, learn a pair from it, carry
+      a sweep into it, or compare several. Drop files anywhere; they stay in this browser.
     </p>
     <div class="bar">
       <button type="button" class="act main" (click)="chooser.click()">Open G-code files</button>

@@ -13,6 +13,7 @@ const { context, baseline } = demoPairs[0]!;
 const learnt: Learnt = {
   printer: context.printer,
   filament: context.filament,
+  others: [],
   baseline,
   values: [
     { setting: 'layerHeight', value: 0.24, sure: 'sure', from: 'most layers' },
@@ -21,7 +22,7 @@ const learnt: Learnt = {
     { setting: 'fan', value: 0.35, sure: 'sure', from: 'set on most lines' },
   ],
   open: ['nothing shows how bridges are cooled'],
-} as unknown as Learnt;
+};
 
 describe('a pair learnt from a file', () => {
   let keeper: Keeper;
@@ -49,8 +50,8 @@ describe('a pair learnt from a file', () => {
     host = fixture.nativeElement as HTMLElement;
     await eventually(() => asked.length).toBe(2);
   });
-  const answer = () => {
-    said.next({ result: { ok: true, value: learnt } });
+  const answer = (value = learnt) => {
+    said.next({ result: { ok: true, value } });
     refresh();
   };
   const field = (id: string) => host.querySelector<HTMLInputElement>(`#${id}`)!;
@@ -93,6 +94,16 @@ describe('a pair learnt from a file', () => {
     expect(save().disabled).toBe(true);
     put('wallCount', '4');
     expect(save().disabled).toBe(false);
+  });
+  it('makes a filament of its own for a second tool, and says so before', () => {
+    const second = { ...context.filament, material: 'TPU' as const, temperature: { min: 210, max: 235 } };
+    answer({ ...learnt, others: [second] });
+    expect(host.textContent).toContain('Tool 2 prints TPU, 210 to 235 °C: a filament of its own is made for it.');
+    save().click();
+    const pair = keeper.documents().pairs.at(-1)!;
+    const [first, other] = [keeper.find('filaments', pair.filament)!, keeper.find('filaments', pair.others![0])!];
+    expect([other.material, other.name]).toEqual(['TPU', `${first.name}, tool 2`]);
+    expect(other.id).not.toBe(first.id);
   });
   it('saves a new printer, filament and pair with the corrections, and leaves the shelf as it was', async () => {
     answer();

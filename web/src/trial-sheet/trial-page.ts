@@ -11,7 +11,9 @@ import { ReadPanel } from './read-panel';
 import { SettingsDrawer } from './settings-drawer';
 import { SettlePanel } from './settle-panel';
 import { Sheet } from './sheet';
-import { ToolpathDrawer } from './toolpath-drawer';
+import { ToolpathDrawer } from '../toolpath/toolpath-drawer';
+import { TOOLPATH_SOURCE } from '../toolpath/toolpath-source';
+import { TrialToolpath } from './trial-toolpath';
 import { stages, TrialDesk, type Stage } from './trial-desk';
 
 /** One trial on its sheet, from plan to settled value. */
@@ -29,7 +31,7 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
     PhoneLink,
     RouterLink,
   ],
-  providers: [TrialDesk, PhotoStrips],
+  providers: [TrialDesk, PhotoStrips, { provide: TOOLPATH_SOURCE, useClass: TrialToolpath }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.record(); as record) {

@@ -96,6 +96,7 @@ const api = {
         l.fan,
         l.cells,
         l.crossings,
+        l.risks,
       ]);
       return report(
         p,

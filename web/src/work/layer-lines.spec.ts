@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
+import { demoPairs } from '#core/demo';
 import { readGcode } from '#core/gcode';
+import { risks, wayRisk } from '#core/inspect';
 import { LayerGatherer } from './layer-lines';
 
 function layersOf(text: string) {
@@ -42,5 +44,45 @@ describe('layers for drawing', () => {
     const [layer] = layersOf(text);
     expect([...layer!.crossings]).toEqual([10, 5]);
     expect([...layer!.cells]).toEqual([-1, -1, -1, -1, -1, -1, -1]);
+  });
+});
+
+describe('what travel may leave where it crosses a wall', () => {
+  const context = { ...demoPairs[0]!.context };
+  const square = ['G1 X10 Y0 E0.4 F1200', 'G1 X10 Y10 E0.4', 'G1 X0 Y10 E0.4', 'G1 X0 Y0 E0.4'];
+  const over = (retract: string[]) => {
+    const text = ['G90', 'M83', 'M109 S225', 'G0 X0 Y0 Z0.2 F6000', ';@role outer-wall', ...square, ...retract];
+    text.push('G0 X5 Y5', 'G0 X15 Y5');
+    const layers = new LayerGatherer(1.75, wayRisk(context, 1));
+    readGcode(new TextEncoder().encode(text.join('\n')), (chunk) => layers.take(chunk));
+    layers.end();
+    return layers.ready[0]!;
+  };
+  it('is marked beside the place: nothing where filament is drawn back, loose where it is not', () => {
+    const [kept, loose] = [over(['G1 E-1 F1800']), over([])];
+    expect([...kept.crossings]).toEqual([10, 5]);
+    expect([...kept.risks]).toEqual([0]);
+    expect([...loose.risks]).toEqual([1 + risks.indexOf('loose')]);
+  });
+});
+
+describe('layers of a spiral wall', () => {
+  it('are its turns, not every step of its height', () => {
+    const lines = [
+      'G90',
+      'M83',
+      'G0 X0 Y0 Z0.2 F6000',
+      'G1 X10 Y0 E0.4',
+      'G1 X10 Y10 E0.4',
+      'G1 X0 Y10 E0.4',
+      'G1 X0 Y0 E0.4',
+    ];
+    let z = 0.2;
+    for (let turn = 0; turn < 5; turn++)
+      for (const to of ['X10 Y0', 'X10 Y10', 'X0 Y10', 'X0 Y0']) lines.push(`G1 ${to} Z${(z += 0.05).toFixed(2)} E0.4`);
+    expect(layersOf(lines.join('\n')).map((l) => [Math.round(l.z * 100) / 100, l.role.length])).toEqual([
+      [0.2, 4],
+      ...[0.4, 0.6, 0.8, 1, 1.2].map((top) => [top, 4]),
+    ]);
   });
 });

@@ -1,6 +1,6 @@
 import { filamentArea } from '#core/context';
-import { EdgeGrid } from '#core/geometry';
-import { roleNumber, type Chunk } from '#core/moves';
+import { Crossings, isOuter, risks, type Crossing, type RiskOf } from '#core/inspect';
+import { Layering, roleNumber, type Chunk, type Command } from '#core/moves';
 
 /** The moves of one layer for drawing: x0 y0 x1 y1 of each, with what a pointed-at move is. */
 export interface LayerLines {
@@ -18,14 +18,12 @@ export interface LayerLines {
   line: Uint32Array;
   fan: Float32Array;
   cells: Int16Array;
-  /** Where travel crosses outer walls, x y of each. */
+  /** Where travel crosses outer walls, x y of each, and what it may leave there: its place among the marks, 0 for nothing. */
   crossings: Float32Array;
+  risks: Uint8Array;
   /** Lowest and highest of what is laid, in the units above. */
   range: { speed: [number, number]; flow: [number, number]; fan: [number, number] };
 }
-
-/** Layers with more pairs of travel and wall than this are not searched for crossings. */
-const MOST_PAIRS = 4e6;
 
 class Layer {
   readonly ends: number[] = [];
@@ -47,7 +45,8 @@ class Layer {
     return [low, high];
   }
 
-  lines(z: number, height: number, cell: number): LayerLines {
+  lines(z: number, height: number, cell: number, crossed: readonly Crossing[]): LayerLines {
+    const points = crossed.flatMap((c) => c.at.map((p) => ({ ...p, risk: c.risk ? 1 + risks.indexOf(c.risk) : 0 })));
     return {
       z,
       height,
@@ -61,7 +60,8 @@ class Layer {
       line: Uint32Array.from(this.line),
       fan: Float32Array.from(this.fan),
       cells: Int16Array.from(this.cells),
-      crossings: crossingsOf(this.ends, this.role),
+      crossings: Float32Array.from(points.flatMap((p) => [p.x, p.y])),
+      risks: Uint8Array.from(points.map((p) => p.risk)),
       range: { speed: this.rangeOf(this.speed), flow: this.rangeOf(this.flow), fan: this.rangeOf(this.fan) },
     };
   }
@@ -72,82 +72,92 @@ export class LayerGatherer {
   /** Layers that are whole and not yet fetched. */
   ready: LayerLines[] = [];
   private readonly area: number;
+  private readonly layering = new Layering();
+  private readonly crossings: Crossings;
   private now = new Layer();
-  private z = NaN;
+  private begun = false;
+  private z = 0;
   private height = 0;
   private cell = -1;
   private x = 0;
   private y = 0;
+  private nozzleZ = 0;
+  /** Filament drawn back by each tool, mm. */
+  private readonly back = new Map<number, number>();
 
-  constructor(diameter: number) {
+  constructor(diameter: number, risk?: RiskOf) {
     this.area = filamentArea({ diameter });
+    this.crossings = new Crossings(risk);
   }
 
   /** The last layer too. */
   end(): void {
-    if (!Number.isNaN(this.z)) this.ready.push(this.now.lines(this.z, this.height, this.cell));
+    if (this.begun) this.hand();
   }
 
-  take({ moves, states }: Chunk): void {
+  take({ moves, states, commands }: Chunk): void {
     const { area } = this;
     let { x, y } = this;
+    let next = 0;
     for (let i = 0; i < moves.n; i++) {
+      for (; next < commands.length && commands[next]!.before <= i; next++) this.told(commands[next]!);
       const nx = moves.x[i]!;
       const ny = moves.y[i]!;
       const e = moves.e[i]!;
       const length = Math.hypot(nx - x, ny - y);
-      if (e > 0 && length > 0 && !(Math.abs(moves.z[i]! - this.z) <= 1e-4)) {
-        if (!Number.isNaN(this.z)) {
-          this.ready.push(this.now.lines(this.z, this.height, this.cell));
-          this.now = new Layer();
-        }
-        this.z = moves.z[i]!;
-        this.height = moves.height[i]!;
-        this.cell = moves.cell[i]!;
+      const z = moves.z[i]!;
+      if (e > 0 && length > 0) {
+        const begins = this.layering.begins(z, z - this.nozzleZ);
+        if (begins || !this.begun) this.begin(this.layering.z || z, moves.height[i]!, moves.cell[i]!);
       }
+      const state = states[moves.state[i]!]!;
+      this.draws(state.tool, e);
       if (length > 0) {
+        const role = moves.role[i]!;
         this.now.ends.push(x, y, nx, ny);
         // A move that lays nothing is travel, whatever comment it stands under.
-        this.now.role.push(
-          e > 0 ? moves.role[i]! : moves.role[i] === roleNumber.wipe ? roleNumber.wipe : roleNumber.travel,
-        );
+        const kind = e > 0 ? role : role === roleNumber.wipe ? role : roleNumber.travel;
+        this.now.role.push(kind);
         this.now.speed.push(moves.speed[i]!);
         this.now.flow.push(e > 0 ? ((e * area) / length) * moves.speed[i]! : 0);
         this.now.width.push(moves.width[i]!);
         this.now.line.push(moves.line[i]!);
-        this.now.fan.push(states[moves.state[i]!]!.fan);
+        this.now.fan.push(state.fan);
         this.now.cells.push(moves.cell[i]!);
+        if (isOuter(kind)) this.crossings.wall(x, y, nx, ny, state.tool);
+        else if (e <= 0) {
+          const passage = { cell: -1, back: this.back.get(state.tool) ?? 0, tool: state.tool, nozzle: state.nozzle };
+          this.crossings.travel(x, y, nx, ny, passage);
+        }
       }
       x = nx;
       y = ny;
+      this.nozzleZ = z;
     }
+    for (; next < commands.length; next++) this.told(commands[next]!);
     this.x = x;
     this.y = y;
   }
-}
 
-/** Where travel crosses the outer walls of its layer, but for the walls on which it starts and ends. */
-function crossingsOf(ends: readonly number[], role: readonly number[]): Float32Array {
-  const walls: number[] = [];
-  const ways: number[] = [];
-  role.forEach((r, i) => {
-    if (r === roleNumber['outer-wall'] || r === roleNumber.overhang) walls.push(i);
-    else if (r === roleNumber.travel) ways.push(i);
-  });
-  if (walls.length === 0 || ways.length === 0 || walls.length * ways.length > MOST_PAIRS) return new Float32Array();
-  const at = (i: number) => ({ x: ends[4 * i]!, y: ends[4 * i + 1]! });
-  const to = (i: number) => ({ x: ends[4 * i + 2]!, y: ends[4 * i + 3]! });
-  // Each wall segment as a ring of its own: the grid asks only for edges.
-  const grid = new EdgeGrid(walls.map((i) => ({ outer: [at(i), to(i)], holes: [] })));
-  const found: number[] = [];
-  for (const i of ways) {
-    const [a, b] = [at(i), to(i)];
-    let last = -1;
-    for (const t of grid.cuts(a, b)) {
-      if (t < 1e-3 || t > 1 - 1e-3 || t - last < 1e-4) continue;
-      last = t;
-      found.push(a.x + (b.x - a.x) * t, a.y + (b.y - a.y) * t);
-    }
+  private told(c: Command): void {
+    if (c.kind === 'layer') this.layering.mark(c.z);
   }
-  return Float32Array.from(found);
+
+  private draws(tool: number, e: number): void {
+    if (e === 0) return;
+    this.back.set(tool, Math.max(0, (this.back.get(tool) ?? 0) - e));
+  }
+
+  private begin(z: number, height: number, cell: number): void {
+    if (this.begun) this.hand();
+    this.begun = true;
+    this.z = z;
+    this.height = height;
+    this.cell = cell;
+  }
+
+  private hand(): void {
+    this.ready.push(this.now.lines(this.z, this.height, this.cell, this.crossings.close()));
+    this.now = new Layer();
+  }
 }

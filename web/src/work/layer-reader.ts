@@ -1,12 +1,14 @@
 import type { Bytes } from '#core/base';
-import { namedMoves } from '#core/inspect';
+import type { Context } from '#core/context';
+import { namedMoves, wayRisk } from '#core/inspect';
 import { LayerGatherer, type LayerLines } from './layer-lines';
 
 const SLICE = 1 << 20;
 
 export interface Reading {
-  diameter: number;
-  firmware: 'marlin' | 'klipper' | 'reprap';
+  context: Context;
+  /** What the pair draws back, mm: left out, what it is told apart by is not looked for. */
+  retraction?: number | undefined;
 }
 
 /** Reads a file layer by layer, as far as it is asked to. */
@@ -20,8 +22,11 @@ export class LayerReader {
   private readonly reading: ReturnType<typeof namedMoves>;
 
   constructor(bytes: Bytes, of: Reading) {
-    this.gatherer = new LayerGatherer(of.diameter);
-    const options = { ...of, stage: 'reading', slice: SLICE };
+    const { printer, filament } = of.context;
+    const risk = of.retraction === undefined ? undefined : wayRisk(of.context, of.retraction);
+    this.gatherer = new LayerGatherer(filament.diameter, risk);
+    const { firmware, macros } = printer;
+    const options = { firmware, macros, diameter: filament.diameter, stage: 'reading', slice: SLICE };
     this.reading = namedMoves(bytes, (chunk) => this.gatherer.take(chunk), options);
   }
 

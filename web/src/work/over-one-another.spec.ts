@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { finish } from '#core/base';
+import { demoPairs } from '#core/demo';
 
 import { overOneAnother, type LayerPair } from './over-one-another';
 
@@ -23,7 +24,7 @@ function square(layers: number, by: number, height = 0.2): Uint8Array {
 
 function laid(a: Uint8Array, b: Uint8Array): LayerPair[] {
   const pairs: LayerPair[] = [];
-  finish(overOneAnother(a, b, { diameter: 1.75, firmware: 'marlin' }, (p) => pairs.push(p)));
+  finish(overOneAnother(a, b, { context: demoPairs[0]!.context }, (p) => pairs.push(p)));
   return pairs;
 }
 

@@ -8,7 +8,6 @@ import { withSafety, type Finding, type Inspection, type PairSays } from '#core/
 import type { Trial } from '#core/trial';
 import type { CoreApi, MadeFile } from './core.worker';
 import type { LayerLines } from './layer-lines';
-import type { Reading } from './layer-reader';
 import type { LayerPair } from './over-one-another';
 import type { Taken } from './take-in';
 
@@ -98,15 +97,15 @@ export class WorkerPool implements OnDestroy {
   }
 
   /** The lines of a G-code text: layers in batches, from below, each with how far the reading is. */
-  layers(file: Blob, context: Context): Observable<{ progress: Progress; layers: LayerLines[] }> {
-    return this.batches<LayerLines>((api, id, said) => api.layers(id, file, readingOf(context), said)).pipe(
+  layers(file: Blob, context: Context, retraction: number): Observable<{ progress: Progress; layers: LayerLines[] }> {
+    return this.batches<LayerLines>((api, id, said) => api.layers(id, file, { context, retraction }, said)).pipe(
       map(({ progress, batch }) => ({ progress, layers: batch })),
     );
   }
 
   /** Two files laid over one another, pair of layers by pair of layers from below. */
   over(first: Blob, second: Blob, context: Context): Observable<{ progress: Progress; batch: LayerPair[] }> {
-    return this.batches<LayerPair>((api, id, said) => api.over(id, first, second, readingOf(context), said));
+    return this.batches<LayerPair>((api, id, said) => api.over(id, first, second, { context }, said));
   }
 
   /** Work that hands over what it finds bit by bit; refusal is an error in words. */
@@ -159,12 +158,6 @@ export class WorkerPool implements OnDestroy {
     if (at >= 0) this.seats.splice(at, 1);
   }
 }
-
-/** What the reader needs to know of a pair. */
-const readingOf = ({ printer, filament }: Context): Reading => ({
-  diameter: filament.diameter,
-  firmware: printer.firmware,
-});
 
 /** What two halves of a check have said so far. */
 function joined(seen: Working<Inspection>, safety: Working<Finding[]>): Working<Inspection> {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { roleNumber, roles } from '#core/moves';
 import type { LayerLines } from '../work/layer-lines';
-import { drawn, kindOf, moveAt, rangeOf, segmentsOf, strokes, type Picture } from './toolpath-picture';
+import { drawn, kindOf, moveAt, rangeOf, segmentsOf, strokes, type Picture } from './picture';
 
 const none: [number, number] = [Infinity, -Infinity];
 
@@ -21,6 +21,7 @@ function layer(z: number, n: number, speed: number, role = roleNumber['outer-wal
     fan: new Float32Array(n).fill(0.5),
     cells: Int16Array.from({ length: n }, (_, i) => i % 3),
     crossings: new Float32Array(),
+    risks: new Uint8Array(),
     // Of travel nothing is laid.
     range:
       role === roleNumber.travel

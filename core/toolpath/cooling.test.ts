@@ -1,10 +1,11 @@
-import { describe, expect, it } from 'vitest';
-import { rectangle, solid } from '#core/geometry';
+import { describe, it, expect } from 'vitest';
+import { solid, rectangle } from '#core/geometry';
 import { roleNumber } from '#core/moves';
 import { lineArea } from '#core/settings';
 import { heronPair } from '../testing/fixtures';
 import { cooledLayer } from './cooling';
-import { Emitter, freshHead, type Head } from './emit';
+import { Emitter } from './emit';
+import { freshHead, type Head } from './head';
 import type { LayerPlan, Path } from './path';
 
 const s = {
@@ -15,6 +16,7 @@ const s = {
   acceleration: 100_000,
   travelAcceleration: 100_000,
 };
+
 const context = {
   ...heronPair.context,
   printer: {
@@ -46,6 +48,7 @@ const layer = (...paths: Path[]): LayerPlan => ({
   first: [],
   islands: paths.map((p) => ({ cell: 0, stages: [[p]], outline: solid(p.points.slice(0, -1)) })),
 });
+
 const there: Head = { ...freshHead(), x: 100, y: 100, z: 1.2, lost: false };
 
 describe('the layer-time rule on a real layer', () => {

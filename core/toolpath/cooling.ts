@@ -1,11 +1,15 @@
 import type { Context } from '#core/context';
 import { roleNumber, type Chunk } from '#core/moves';
-import { limitsOf, Timer } from '#core/motion';
+import { Timer, limitsOf } from '#core/motion';
 import type { Settings } from '#core/settings';
-import { copyOf, Emitter, fanByTime, type EmitterOptions, type Head } from './emit';
+import { copyOf, type Head } from './head';
+import { Emitter } from './emit';
+import { fanByTime } from './role-speed';
+import type { EmitterOptions } from './mover';
 import type { LayerPlan } from './path';
 
 const unslowed = new Set([roleNumber.unretract, roleNumber.prime, roleNumber.pillar, roleNumber.purge]);
+
 const outer = new Set([roleNumber['outer-wall'], roleNumber.overhang]);
 
 /** A layer as moves, and how it was slowed. */

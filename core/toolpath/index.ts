@@ -1,2 +1,3 @@
-export { fanOf } from './emit';
+export { fanOf } from './role-speed';
 export * from './toolpath';
+export type { ToolpathNotes } from './notes';

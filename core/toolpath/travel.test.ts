@@ -1,16 +1,15 @@
 import * as fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
-import { circle, difference, EdgeGrid, rectangle, solid, union, type Point } from '#core/geometry';
+import { describe, it, expect } from 'vitest';
+import { circle, solid, union, EdgeGrid, difference, rectangle, type Point } from '#core/geometry';
 import type { Printer } from '#core/context';
 import type { Settings } from '#core/settings';
-import { made } from '../testing/fixtures';
+import { heronPair, made } from '../testing/fixtures';
 import { plainRead } from '../testing/plain-reader';
 import { laid, linesOf, type Line } from '../testing/lines-of';
 import { referenceTrial } from '../testing/reference';
 import { balanced } from './balance';
-import { fanByTime } from './emit';
+import { fanByTime } from './role-speed';
 import { Ways } from './ways';
-import { heronPair } from '../testing/fixtures';
 
 const bare = {
   brimWidth: 0,
@@ -18,6 +17,7 @@ const bare = {
   firstLayerHeight: 0.2,
   infillDensity: 0.15,
 } satisfies Partial<Settings>;
+
 const length = (a: Point, way: Point[]) =>
   way.reduce((sum, p, i) => sum + Math.hypot(p.x - (way[i - 1] ?? a).x, p.y - (way[i - 1] ?? a).y), 0);
 

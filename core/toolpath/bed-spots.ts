@@ -1,0 +1,62 @@
+import { bedArea } from '#core/context';
+import { inPolygons, boundsOf, difference, type Point, type Box } from '#core/geometry';
+import { adhesionReach } from '#core/settings';
+import type { Planned } from '#core/trial';
+import { outlineOf } from './tools';
+
+/** A spot on the bed off the specimen, to wait at; undefined where there is none. */
+export function parkSpot({ trial, built, origin, settings }: Planned): Point | undefined {
+  const box = boundsOf(built.footprint);
+  if (!box) return undefined;
+  const gap = adhesionReach(settings) + 8;
+  const bed = bedArea(trial.context.printer);
+  const mid = { x: origin.x + (box.x0 + box.x1) / 2, y: origin.y + (box.y0 + box.y1) / 2 };
+  const spots = [
+    { x: origin.x + box.x1 + gap, y: mid.y },
+    { x: origin.x + box.x0 - gap, y: mid.y },
+    { x: mid.x, y: origin.y + box.y1 + gap },
+    { x: mid.x, y: origin.y + box.y0 - gap },
+  ];
+  const { keepOut } = trial.context.printer;
+  const part = { x0: origin.x + box.x0, y0: origin.y + box.y0, x1: origin.x + box.x1, y1: origin.y + box.y1 };
+  return spots.find((p) => {
+    if (!inPolygons(bed, p.x, p.y)) return false;
+    // From any place of the part the way there is free of clips.
+    const swept = {
+      x0: Math.min(part.x0, p.x),
+      y0: Math.min(part.y0, p.y),
+      x1: Math.max(part.x1, p.x),
+      y1: Math.max(part.y1, p.y),
+    };
+    return !keepOut.some(
+      (k) => k.x < swept.x1 && k.x + k.width > swept.x0 && k.y < swept.y1 && k.y + k.depth > swept.y0,
+    );
+  });
+}
+
+/** A box of the given size on the free bed beside the specimen; undefined where there is none. */
+export function freeBox(
+  { trial, built, origin, settings }: Planned,
+  size: { width: number; depth: number },
+): Box | undefined {
+  const box = boundsOf(built.footprint);
+  if (!box) return undefined;
+  const gap = adhesionReach(settings) + 4;
+  const bed = bedArea(trial.context.printer);
+  const [cx, cy] = [origin.x + (box.x0 + box.x1) / 2, origin.y + (box.y0 + box.y1) / 2];
+  const at = (x0: number, y0: number): Box => ({ x0, y0, x1: x0 + size.width, y1: y0 + size.depth });
+  const right = origin.x + box.x1 + gap;
+  const left = origin.x + box.x0 - gap - size.width;
+  const boxes = [
+    at(right, cy - size.depth / 2),
+    at(left, cy - size.depth / 2),
+    at(cx - size.width / 2, origin.y + box.y1 + gap),
+    at(cx - size.width / 2, origin.y + box.y0 - gap - size.depth),
+  ];
+  const margin = settings.lineWidth;
+  return boxes.find(
+    (b) =>
+      difference([outlineOf({ x0: b.x0 - margin, y0: b.y0 - margin, x1: b.x1 + margin, y1: b.y1 + margin })], bed)
+        .length === 0,
+  );
+}

@@ -104,7 +104,7 @@ export class CaliperBox {
     const height = this.typed().heights?.[0];
     if (height === undefined) return;
     const row = this.desk.rows().find((r) => height >= r.bottom && height < r.top);
-    this.desk.pointed.set(row?.cell);
+    this.desk.cursor.pointed.set(row?.cell);
   }
 }
 

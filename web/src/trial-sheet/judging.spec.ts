@@ -26,44 +26,44 @@ describe('judging on the desk', () => {
 
   it('puts one reading over a band, and takes it back in one step', async () => {
     await open('demo-plover-temperature');
-    desk.spot.set({ cell: 0, track: 'surface' });
-    desk.stretch(1);
-    desk.stretch(1);
-    expect(desk.band()).toEqual([0, 1, 2]);
-    desk.say(3);
+    desk.cursor.spot.set({ cell: 0, track: 'surface' });
+    desk.cursor.stretch(1);
+    desk.cursor.stretch(1);
+    expect(desk.cursor.band()).toEqual([0, 1, 2]);
+    desk.scores.say(3);
     expect(surface()).toMatchObject([{ cells: [0, 1, 2], value: 3 }]);
-    expect(desk.band()).toEqual([]);
-    expect(desk.spot().cell).toBe(3);
+    expect(desk.cursor.band()).toEqual([]);
+    expect(desk.cursor.spot().cell).toBe(3);
     desk.undo();
     expect(surface()).toEqual([]);
   });
   it('keeps readings of two judges and two times apart, and shows each its own', async () => {
     await open('demo-plover-temperature');
-    desk.spot.set({ cell: 0, track: 'surface' });
-    desk.say(3);
-    desk.judge.set('Ane');
-    expect(desk.readingAt(0, 'surface')).toBeUndefined();
-    desk.spot.set({ cell: 0, track: 'surface' });
-    desk.say(1);
-    desk.judge.set('me');
-    desk.replicate.set(2);
-    desk.spot.set({ cell: 0, track: 'surface' });
-    desk.say(4);
+    desk.cursor.spot.set({ cell: 0, track: 'surface' });
+    desk.scores.say(3);
+    desk.scores.judge.set('Ane');
+    expect(desk.scores.readingAt(0, 'surface')).toBeUndefined();
+    desk.cursor.spot.set({ cell: 0, track: 'surface' });
+    desk.scores.say(1);
+    desk.scores.judge.set('me');
+    desk.scores.replicate.set(2);
+    desk.cursor.spot.set({ cell: 0, track: 'surface' });
+    desk.scores.say(4);
     expect(surface().map((r) => [r.judge, r.replicate, r.value])).toEqual([
       ['me', 1, 3],
       ['Ane', 1, 1],
       ['me', 2, 4],
     ]);
-    desk.replicate.set(1);
-    expect(desk.readingAt(0, 'surface')!.value).toBe(3);
+    desk.scores.replicate.set(1);
+    expect(desk.scores.readingAt(0, 'surface')!.value).toBe(3);
   });
   it('scores before and after brushing are two readings', async () => {
     await open('demo-plover-temperature');
-    desk.spot.set({ cell: 5, track: 'stringing' });
-    desk.say(1);
-    desk.brushed.set(true);
-    desk.spot.set({ cell: 5, track: 'stringing' });
-    desk.say(4);
+    desk.cursor.spot.set({ cell: 5, track: 'stringing' });
+    desk.scores.say(1);
+    desk.scores.brushed.set(true);
+    desk.cursor.spot.set({ cell: 5, track: 'stringing' });
+    desk.scores.say(4);
     const own = desk.record()!.readings.filter((r) => r.track === 'stringing' && r.cells.includes(5));
     expect(own.map((r) => [r.brushed ?? false, r.value])).toEqual([
       [false, 1],
@@ -72,18 +72,18 @@ describe('judging on the desk', () => {
   });
   it('leaves a score out of the sums with its reason and counts it again', async () => {
     await open('demo-heron-temperature');
-    const before = desk.settled()!.choices[0]!.choice;
-    desk.spot.set({ cell: 7, track: 'layer-strength' });
-    desk.exclude('another spool');
+    const before = desk.settlement.settled()!.choices[0]!.choice;
+    desk.cursor.spot.set({ cell: 7, track: 'layer-strength' });
+    desk.scores.exclude('another spool');
     expect(desk.record()!.readings.find((r) => r.excluded)).toMatchObject({ excluded: 'another spool' });
-    desk.include();
+    desk.scores.include();
     expect(desk.record()!.readings.some((r) => r.excluded)).toBe(false);
-    expect(desk.settled()!.choices[0]!.choice).toBe(before);
+    expect(desk.settlement.settled()!.choices[0]!.choice).toBe(before);
   });
   it('hides values while pairs are answered and gives an order after', async () => {
     await open('demo-heron-temperature');
     expect(desk.rows()[0]!.label).toBe('265 °C');
-    desk.compare('surface');
+    desk.comparisons.compare('surface');
     expect(desk.rows()[0]!.label).toBe('A');
     const fixture = TestBed.createComponent(PairPanel);
     fixture.componentRef.setInput('track', 'surface');
@@ -97,21 +97,21 @@ describe('judging on the desk', () => {
     expect(host.textContent).toContain('1 answered');
     document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape', bubbles: true }));
     expect(desk.pairing()).toBeUndefined();
-    expect(desk.orderOf('surface')!.order).toHaveLength(8);
+    expect(desk.comparisons.orderOf('surface')!.order).toHaveLength(8);
     fixture.destroy();
   });
   it('opens the next trial going on from this one, and a confirmation against the value before', async () => {
     await open('demo-heron-temperature', 'settle');
-    desk.openNext();
+    desk.settlement.openNext();
     const next = keeper.documents().records.at(-1)!;
     expect(next.after).toBe('demo-heron-temperature');
-    expect(desk.before()).toBe(240);
-    desk.confirm();
+    expect(desk.settlement.before()).toBe(240);
+    desk.settlement.confirm();
     const confirmation = keeper.documents().records.at(-1)!;
     expect(confirmation.confirms).toMatchObject({ factor: 'nozzle-temperature', old: 240, new: 245 });
     expect(confirmation.trial.frozen).toEqual({});
     await open(confirmation.id);
-    expect(desk.verdict()).toBeUndefined();
+    expect(desk.settlement.verdict()).toBeUndefined();
     expect(desk.blind()).toBe(true);
     expect(TestBed.inject(Router)).toBeDefined();
   });

@@ -78,7 +78,7 @@ describe('measuring with an instrument', () => {
     await enter(await type('[aria-label="Why the last Deflection does not count"]', ' slipped '));
     expect(readings('own-deflection').map((r) => r.excluded)).toEqual([undefined, undefined, 'slipped']);
     expect(host.textContent).toContain('left out: 9 (slipped)');
-    expect(desk.measuredAt(desk.spot().cell, 'own-deflection')).toEqual([1, 2]);
+    expect(desk.bench.measuredAt(desk.cursor.spot().cell, 'own-deflection')).toEqual([1, 2]);
     await press('take the last back');
     expect(readings('own-deflection').map((r) => r.value)).toEqual([1, 2]);
     desk.undo();

@@ -15,9 +15,9 @@ const MOST_OWN = 12;
   imports: [Limit, FormsModule, InputText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
-    @if (desk.measures().length) {
+    @if (desk.bench.measures().length) {
       <section class="measure" aria-label="Measured quantities">
-        @for (m of desk.measures(); track m.id) {
+        @for (m of desk.bench.measures(); track m.id) {
           <label [for]="'m-' + m.id" [title]="m.how">{{ m.label }}{{ m.unit ? ', ' + m.unit : '' }}</label>
           <span class="entry">
             @if (m.id.startsWith('own-')) {
@@ -50,14 +50,14 @@ const MOST_OWN = 12;
           <p class="small figures said-so">
             @if (hasMeasured(m.id)) {
               {{ measuredWords(m.id, m.unit) }}
-              <button type="button" class="act bare small" (click)="desk.unmeasure(cell(), m.id)">
+              <button type="button" class="act bare small" (click)="desk.bench.unmeasure(cell(), m.id)">
                 take the last back
               </button>
               <button type="button" class="act bare small" (click)="leaving.set(m.id)">leave it out …</button>
             } @else {
               <span class="soft">{{ m.how }}</span>
             }
-            @for (l of desk.leftOutAt(cell(), m.id); track $index) {
+            @for (l of desk.bench.leftOutAt(cell(), m.id); track $index) {
               <span class="soft">left out: {{ l }}</span>
             }
           </p>
@@ -76,7 +76,7 @@ const MOST_OWN = 12;
           }
         }
         @if (desk.tracks().length) {
-          @for (w of desk.measuredWords(); track w) {
+          @for (w of desk.bench.measuredWords(); track w) {
             <p class="small figures">{{ w }}</p>
           }
         }
@@ -183,7 +183,7 @@ const MOST_OWN = 12;
 })
 export class MeasurePanel {
   protected readonly desk = inject(TrialDesk);
-  protected readonly cell = computed(() => this.desk.spot().cell);
+  protected readonly cell = computed(() => this.desk.cursor.spot().cell);
   protected readonly measureProblem = signal<string | undefined>(undefined);
 
   /** The quantity whose last reading is being left out. */
@@ -195,16 +195,16 @@ export class MeasurePanel {
       return;
     }
     this.measureProblem.set(undefined);
-    this.desk.leaveOut(this.cell(), track, reason.trim());
+    this.desk.bench.leaveOut(this.cell(), track, reason.trim());
     this.leaving.set(undefined);
   }
 
   protected hasMeasured(track: string): boolean {
-    return this.desk.measuredAt(this.cell(), track).length > 0;
+    return this.desk.bench.measuredAt(this.cell(), track).length > 0;
   }
 
   protected measuredWords(track: string, unit: string): string {
-    const all = this.desk.measuredAt(this.cell(), track);
+    const all = this.desk.bench.measuredAt(this.cell(), track);
     if (all.length === 0) return 'nothing yet; several readings make it surer';
     if (unit === 'yes/no') return `yes ${all.filter((v) => v > 0).length} of ${all.length}`;
     const mean = all.reduce((a, b) => a + b, 0) / all.length;
@@ -222,7 +222,7 @@ export class MeasurePanel {
     const wrong = !parsed.ok ? parsed.faults[0] : after && !after.ok ? after.faults[0] : undefined;
     this.measureProblem.set(wrong && `${wrong.wrong}; ${wrong.right}`);
     if (!parsed.ok || (after && !after.ok)) return;
-    this.desk.measure(this.cell(), track, parsed.value, after?.ok ? after.value : undefined);
+    this.desk.bench.measure(this.cell(), track, parsed.value, after?.ok ? after.value : undefined);
     field.value = '';
     field.focus();
   }
@@ -246,7 +246,7 @@ export class MeasurePanel {
       label === ''
         ? 'the quantity has no name; give it one'
         : // Names that differ only in letters beyond a to z would share their readings.
-          this.desk.measures().some((m) => m.label === label || m.id === id)
+          this.desk.bench.measures().some((m) => m.label === label || m.id === id)
           ? 'there is a track of that name; give another'
           : (this.desk.record()?.measures ?? []).length >= MOST_OWN
             ? `there are ${MOST_OWN} quantities of your own already; use one of them`

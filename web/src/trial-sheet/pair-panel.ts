@@ -126,7 +126,7 @@ export class PairPanel {
   protected readonly ended = signal(false);
   protected readonly label = computed(() => qualityOf(this.track())?.label ?? this.track());
   protected readonly look = computed(() => qualityOf(this.track())?.look ?? '');
-  private readonly pairing = computed(() => this.desk.pairingOf(this.track(), this.desk.judge()));
+  private readonly pairing = computed(() => this.desk.comparisons.pairingOf(this.track(), this.desk.scores.judge()));
   protected readonly count = computed(() => this.pairing()?.answers.length ?? 0);
   private readonly enough = computed(() => {
     const pairing = this.pairing();
@@ -142,7 +142,7 @@ export class PairPanel {
   private readonly more = signal(0);
 
   private cell(i: number): number {
-    return this.desk.inOrder()[i]?.id ?? -1;
+    return this.desk.settlement.inOrder()[i]?.id ?? -1;
   }
   protected name(i: number): string {
     return this.desk.rows().find((r) => r.cell === this.cell(i))?.label ?? '';
@@ -158,7 +158,7 @@ export class PairPanel {
     const { order, strength, error, best } = pairing.order();
     const factor = this.desk.factor();
     return order.map((i) => {
-      const cell = this.desk.inOrder()[i]!;
+      const cell = this.desk.settlement.inOrder()[i]!;
       const level = factor ? cell.levels[factor.id]! : 0;
       return {
         name: String(cell.id),
@@ -168,14 +168,14 @@ export class PairPanel {
     });
   });
   protected readonly agreement = computed(() => {
-    const me = this.desk.judge();
+    const me = this.desk.scores.judge();
     const judges = new Set(
       (this.desk.record()?.pairs ?? []).filter((p) => p.track === this.track()).map((p) => p.judge),
     );
     return [...judges]
       .filter((j) => j !== me)
       .map((j) => {
-        const other = this.desk.orderOf(this.track(), j);
+        const other = this.desk.comparisons.orderOf(this.track(), j);
         const mine = this.pairing()?.order();
         return other && mine ? `${j} and ${me} agree to τ = ${show(kendall(mine.strength, other.strength), 2)}` : '';
       })
@@ -184,7 +184,7 @@ export class PairPanel {
 
   protected say(result: 'a' | 'b' | 'tie'): void {
     const pair = this.asked();
-    if (pair) this.desk.prefer(this.track(), this.cell(pair[0]), this.cell(pair[1]), result);
+    if (pair) this.desk.comparisons.prefer(this.track(), this.cell(pair[0]), this.cell(pair[1]), result);
   }
 
   protected use(): void {

@@ -51,7 +51,7 @@ import { Limit } from '../ui/limit';
                 class="score"
                 [class.on]="now() === $index"
                 [attr.aria-pressed]="now() === $index"
-                (click)="desk.say($index)"
+                (click)="desk.scores.say($index)"
               >
                 <kbd>{{ $index }}</kbd> {{ a }}
               </button>
@@ -60,8 +60,8 @@ import { Limit } from '../ui/limit';
           <p class="keys">
             <span><kbd>↑</kbd> <kbd>↓</kbd> {{ what().toLowerCase() }}</span
             ><span><kbd>←</kbd> <kbd>→</kbd> {{ desk.columns() ? 'along the row' : 'track' }}</span>
-            <button type="button" (click)="desk.say('broke')"><kbd>X</kbd> broke</button>
-            <button type="button" (click)="desk.say('cannot tell')"><kbd>?</kbd> cannot tell</button>
+            <button type="button" (click)="desk.scores.say('broke')"><kbd>X</kbd> broke</button>
+            <button type="button" (click)="desk.scores.say('cannot tell')"><kbd>?</kbd> cannot tell</button>
             <button type="button" (click)="openNote()"><kbd>N</kbd> note</button>
             <button type="button" (click)="closeUp.click()"><kbd>P</kbd> close-up</button>
             <input
@@ -74,19 +74,19 @@ import { Limit } from '../ui/limit';
               [attr.aria-label]="'Close-up of ' + row()?.label"
               (change)="addCloseUp(closeUp)"
             />
-            <button type="button" (click)="desk.clear()"><kbd>⌫</kbd> clear</button>
+            <button type="button" (click)="desk.scores.clear()"><kbd>⌫</kbd> clear</button>
             <span><kbd>⇧</kbd> <kbd>↑</kbd> a band</span>
             @if (reading(); as r) {
               @if (r.excluded) {
-                <button type="button" (click)="desk.include()">count it again</button>
+                <button type="button" (click)="desk.scores.include()">count it again</button>
               } @else {
                 <button type="button" (click)="leaving.set(true)">leave it out …</button>
               }
             }
             <span class="look">{{ t.look }} {{ side() }}</span>
           </p>
-          @if (desk.band().length > 1) {
-            <p class="small" role="status">The next score is for {{ desk.band().length }} cells together.</p>
+          @if (desk.cursor.band().length > 1) {
+            <p class="small" role="status">The next score is for {{ desk.cursor.band().length }} cells together.</p>
           }
           @if (reading()?.excluded; as why) {
             <p class="small soft">Left out: {{ why }}</p>
@@ -110,22 +110,30 @@ import { Limit } from '../ui/limit';
               pInputText
               id="judge"
               [stLimit]="30"
-              [ngModel]="desk.judge()"
-              (ngModelChange)="desk.judge.set($event.trim() || 'me')"
+              [ngModel]="desk.scores.judge()"
+              (ngModelChange)="desk.scores.judge.set($event.trim() || 'me')"
             />
             <label for="replicate">time</label>
-            <select id="replicate" [ngModel]="desk.replicate()" (ngModelChange)="desk.replicate.set(+$event)">
+            <select
+              id="replicate"
+              [ngModel]="desk.scores.replicate()"
+              (ngModelChange)="desk.scores.replicate.set(+$event)"
+            >
               @for (n of times; track n.value) {
                 <option [ngValue]="n.value">{{ n.label }}</option>
               }
             </select>
             @if (t.brush) {
               <label
-                ><input type="checkbox" [checked]="desk.brushed()" (change)="desk.brushed.set(!desk.brushed())" /> after
-                brushing</label
+                ><input
+                  type="checkbox"
+                  [checked]="desk.scores.brushed()"
+                  (change)="desk.scores.brushed.set(!desk.scores.brushed())"
+                />
+                after brushing</label
               >
             }
-            <button type="button" class="act small" (click)="desk.compare(t.id)">Which is better?</button>
+            <button type="button" class="act small" (click)="desk.comparisons.compare(t.id)">Which is better?</button>
             <button type="button" class="act small" (click)="photos.emit()">
               Photos{{ desk.record()?.photos?.length ? ' (' + desk.record()?.photos?.length + ')' : '' }}
             </button>
@@ -154,7 +162,7 @@ import { Limit } from '../ui/limit';
             @if (reading()?.note; as n) {
               <p class="small soft">Note: {{ n }}</p>
             }
-            @if (desk.cellNoteAt(desk.spot().cell); as n) {
+            @if (desk.scores.cellNoteAt(desk.cursor.spot().cell); as n) {
               <p class="small soft">Of {{ row()?.label }}: {{ n }}</p>
             }
           }
@@ -162,9 +170,9 @@ import { Limit } from '../ui/limit';
       } @else {
         <section class="read" aria-label="Measured">
           <p class="where">
-            <b>{{ desk.measures().length ? 'Measure it' : 'There is nothing to judge on this specimen' }}</b>
+            <b>{{ desk.bench.measures().length ? 'Measure it' : 'There is nothing to judge on this specimen' }}</b>
           </p>
-          @for (w of desk.measuredWords(); track w) {
+          @for (w of desk.bench.measuredWords(); track w) {
             <p class="figures">{{ w }}</p>
           }
         </section>
@@ -335,8 +343,8 @@ export class ReadPanel {
   protected readonly noting = signal(false);
   protected noteText = '';
 
-  protected readonly row = computed(() => this.desk.rows().find((r) => r.cell === this.desk.spot().cell));
-  protected readonly track = computed(() => this.desk.tracks().find((t) => t.id === this.desk.spot().track));
+  protected readonly row = computed(() => this.desk.rows().find((r) => r.cell === this.desk.cursor.spot().cell));
+  protected readonly track = computed(() => this.desk.tracks().find((t) => t.id === this.desk.cursor.spot().track));
   protected readonly what = computed(() => {
     if (this.desk.columns()) return 'Cell';
     const along = this.desk.record()?.trial.axes[0]?.along;
@@ -354,7 +362,7 @@ export class ReadPanel {
   protected readonly byHeight = computed(
     () =>
       !this.desk.blind() &&
-      this.desk.measures().length === 0 &&
+      this.desk.bench.measures().length === 0 &&
       (this.desk.record()?.trial.axes ?? []).some((a) => a.along === 'height'),
   );
 
@@ -365,7 +373,7 @@ export class ReadPanel {
   }));
   protected leaveOut(reason: string): void {
     if (reason.trim() === '') return;
-    this.desk.exclude(reason.trim());
+    this.desk.scores.exclude(reason.trim());
     this.leaving.set(false);
   }
   /** What a bad score says of the value. */
@@ -388,24 +396,26 @@ export class ReadPanel {
   protected readonly agreement = computed(() => {
     const track = this.track()?.id;
     if (track === undefined) return '';
-    return agreements(this.desk.record()?.readings ?? [], track, this.desk.judge())
+    return agreements(this.desk.record()?.readings ?? [], track, this.desk.scores.judge())
       .map(
         (a) =>
           `with ${a.judge}: order agrees to ${show(a.tau, 2)}, ${a.apart} of ${a.cells} cells more than a point apart`,
       )
       .join('; ');
   });
-  protected readonly reading = computed(() => this.desk.readingAt(this.desk.spot().cell, this.desk.spot().track));
+  protected readonly reading = computed(() =>
+    this.desk.scores.readingAt(this.desk.cursor.spot().cell, this.desk.cursor.spot().track),
+  );
   protected readonly now = computed(() => this.reading()?.value);
   private readonly noteHere = computed(() =>
-    this.reading() ? this.reading()?.note : this.desk.cellNoteAt(this.desk.spot().cell),
+    this.reading() ? this.reading()?.note : this.desk.scores.cellNoteAt(this.desk.cursor.spot().cell),
   );
   protected readonly said = computed(() => {
     const t = this.track();
     return t ? readingWords(t, this.reading()) : '';
   });
   protected readonly conditions = computed(() => {
-    const p = this.desk.printOfCell(this.desk.spot().cell);
+    const p = this.desk.printOfCell(this.desk.cursor.spot().cell);
     const c = p?.conditions;
     return p && c
       ? ['printed ' + p.on, c.firmware && `firmware ${c.firmware}`, c.room, c.drying].filter((w) => w).join(' · ')
@@ -413,16 +423,16 @@ export class ReadPanel {
   });
 
   protected readonly answer = computed(() => {
-    const choices = this.desk.blind() ? [] : this.desk.choices();
+    const choices = this.desk.blind() ? [] : this.desk.settlement.choices();
     return choices.length > 0
       ? `Settle ${choices.map((c) => valueWords({ factor: c.factor, value: c.choice })).join(', ')}`
       : 'See what it says';
   });
   protected readonly next = computed(
-    () => this.desk.settled()?.nextWhy || this.desk.settled()?.flags[0]?.message || '',
+    () => this.desk.settlement.settled()?.nextWhy || this.desk.settlement.settled()?.flags[0]?.message || '',
   );
   protected readonly voids = computed(() =>
-    (this.desk.settled()?.flags ?? []).filter((f) => f.code === 'void').map((f) => f.message),
+    (this.desk.settlement.settled()?.flags ?? []).filter((f) => f.code === 'void').map((f) => f.message),
   );
 
   /** Opens the note field for the reading in hand. */
@@ -444,11 +454,11 @@ export class ReadPanel {
   protected addCloseUp(input: HTMLInputElement): void {
     const file = input.files?.[0];
     input.value = '';
-    if (file) this.closeUp.emit({ file, cell: this.desk.spot().cell });
+    if (file) this.closeUp.emit({ file, cell: this.desk.cursor.spot().cell });
   }
 
   protected keepNote(): void {
-    this.desk.note(this.noteText);
+    this.desk.scores.note(this.noteText);
     this.noting.set(false);
   }
 }

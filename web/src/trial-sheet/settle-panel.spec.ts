@@ -59,7 +59,7 @@ describe('the answer of a trial', () => {
   it('of a map is settled only when both values stand on the tune sheet', async () => {
     const id = keeper.documents().records.find((r) => r.trial.axes.length === 2 && r.readings.length > 20)!.id;
     await shown(id);
-    const choices = desk.choices();
+    const choices = desk.settlement.choices();
     expect(choices).toHaveLength(2);
     expect(button('Settle ')!.disabled).toBe(false);
     await press('Settle ');
@@ -136,7 +136,7 @@ describe('two pieces at a time', () => {
   it('lead to an order in at most fourteen answers, by keys alone, with nothing told before the end', async () => {
     await open('demo-heron-temperature', 'read');
     const before = desk.record()!.pairs?.length ?? 0;
-    desk.compare('surface');
+    desk.comparisons.compare('surface');
     const fixture = TestBed.createComponent(PairPanel);
     fixture.componentRef.setInput('track', 'surface');
     const host = fixture.nativeElement as HTMLElement;

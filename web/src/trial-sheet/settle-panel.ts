@@ -21,7 +21,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[class.wide]': 'desk.columns() !== undefined || desk.tracks().length === 0' },
   template: `
-    @if (desk.verdict(); as v) {
+    @if (desk.settlement.verdict(); as v) {
       <section aria-label="Confirmation" class="answer whole">
         <p class="value" [class.none]="v.state === 'open'">
           {{ v.state === 'steady' ? 'it holds' : v.state === 'reverted' ? 'the old one is better' : 'not told yet' }}
@@ -44,13 +44,13 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             }}
           </p>
         } @else {
-          <button type="button" class="act main" [disabled]="v.state === 'open'" (click)="desk.decide()">
+          <button type="button" class="act main" [disabled]="v.state === 'open'" (click)="desk.settlement.decide()">
             {{ v.state === 'reverted' ? 'Put the old value back' : 'Keep the new value: steady' }}
           </button>
         }
         <a [routerLink]="['/pair', desk.record()?.pair, 'tune']" class="small">tune sheet</a>
       </section>
-    } @else if (desk.settled(); as s) {
+    } @else if (desk.settlement.settled(); as s) {
       <section aria-label="Rule" class="rule">
         <label for="rule">rule</label>
         <p-select
@@ -79,9 +79,9 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         </div>
       </section>
       <section aria-label="Answer" class="answer">
-        @for (c of desk.choices(); track c.factor) {
+        @for (c of desk.settlement.choices(); track c.factor) {
           <p class="value figures">
-            @if (desk.choices().length > 1) {
+            @if (desk.settlement.choices().length > 1) {
               <span class="name">{{ name(c.factor) }}</span>
             }
             {{ words(c.factor, c.choice) }}
@@ -94,7 +94,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             }
             {{ c.why }}.
           </p>
-          @if (desk.choices().length === 1 && c.interval95[0] < c.interval95[1]) {
+          @if (desk.settlement.choices().length === 1 && c.interval95[0] < c.interval95[1]) {
             <p class="small soft">
               The {{ c.begins === undefined ? 'optimum' : 'fault' }} lies between
               {{ nearly(c.factor, c.interval95[0]) }} and {{ nearly(c.factor, c.interval95[1]) }} with 95 %.
@@ -103,7 +103,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         } @empty {
           <p class="value none">no value yet</p>
         }
-        @for (w of desk.measuredWords(); track w) {
+        @for (w of desk.bench.measuredWords(); track w) {
           <p class="figures">{{ w }}</p>
         }
         @if (speedLimit(); as l) {
@@ -125,23 +125,23 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         }
       </section>
       <section aria-label="Act" class="acts">
-        @if (desk.choices().length) {
-          <button type="button" class="act main" (click)="desk.settleNow()" [disabled]="already()">
+        @if (desk.settlement.choices().length) {
+          <button type="button" class="act main" (click)="desk.settlement.settleNow()" [disabled]="already()">
             {{ already() ? 'Settled: ' : 'Settle ' }}{{ allWords() }}
           </button>
         }
-        @if (desk.tuned(); as t) {
+        @if (desk.settlement.tuned(); as t) {
           <a [routerLink]="['/pair', desk.record()?.pair, 'tune']" class="small"
             >{{ valueWords(t) }} stands on the tune sheet</a
           >
         }
-        @if (desk.tuned() && desk.before() !== undefined) {
-          <button type="button" class="act" (click)="desk.confirm()">
-            Confirm against {{ words(desk.choice()!.factor, desk.before()!) }}
+        @if (desk.settlement.tuned() && desk.settlement.before() !== undefined) {
+          <button type="button" class="act" (click)="desk.settlement.confirm()">
+            Confirm against {{ words(desk.settlement.choice()!.factor, desk.settlement.before()!) }}
           </button>
         }
         @if (s.next) {
-          <button type="button" class="act" (click)="desk.openNext()">Plan the next trial</button>
+          <button type="button" class="act" (click)="desk.settlement.openNext()">Plan the next trial</button>
           <p class="small soft">{{ s.nextWhy }}{{ nextCost() }}</p>
         }
       </section>
@@ -252,14 +252,14 @@ export class SettlePanel {
     { id: 'filament', label: 'filament' },
   ] as const;
   protected readonly allWords = computed(() =>
-    this.desk
+    this.desk.settlement
       .choices()
       .map((c) => this.words(c.factor, c.choice))
       .join(', '),
   );
   /** What a flow limit means for the speed of this line. */
   protected readonly speedLimit = computed(() => {
-    const limit = this.desk.choices().find((c) => c.factor === 'volumetric-flow');
+    const limit = this.desk.settlement.choices().find((c) => c.factor === 'volumetric-flow');
     const s = this.desk.plan()?.settings;
     if (!limit || !s) return '';
     const result = calculate(calculatorOf('flow-limit')!, {
@@ -275,7 +275,7 @@ export class SettlePanel {
   });
   /** Whether every value chosen stands on the tune sheet already, by the same rule. */
   protected readonly already = computed(() => {
-    const choices = this.desk.choices();
+    const choices = this.desk.settlement.choices();
     const values = newest(this.keeper.find('pairs', this.desk.record()?.pair)?.values ?? []);
     return (
       choices.length > 0 &&
@@ -329,7 +329,7 @@ export class SettlePanel {
     const ownSide = (print: string, label: string) => ({
       label,
       readings: own.readings.filter((r) => r.print === print),
-      measures: this.desk.measures(),
+      measures: this.desk.bench.measures(),
     });
     if (kind === 'print') {
       const other = own.prints.find((p) => p.id === id);
@@ -343,7 +343,7 @@ export class SettlePanel {
 
   /** What the next trial would take, about: as this one, by its share of levels. */
   protected readonly nextCost = computed(() => {
-    const next = this.desk.settled()?.next;
+    const next = this.desk.settlement.settled()?.next;
     const report = this.desk.made()?.report;
     const levels = this.desk.record()?.trial.axes[0]?.levels.length ?? 0;
     if (!next || !report || levels === 0) return '';

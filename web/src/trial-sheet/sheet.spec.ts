@@ -5,20 +5,10 @@ import type { Keeper } from '../data/keeper';
 import type { MadeFile } from '../work/core.worker';
 import { demoDesk } from '../testing/demo-desk';
 import type { QuietPool } from '../testing/quiet-pool';
-import { Sheet } from './sheet';
-import type { Row } from './sheet-model';
+import { PlainTracks, type PlainTrack } from './plain-tracks';
+import { SheetFrame } from './sheet-frame';
 import type { TrialDesk } from './trial-desk';
 import { eventually } from '../testing/eventually';
-
-interface Track {
-  id: string;
-  label: string;
-  unit: string;
-  flex: string;
-  text(r: Row): string;
-  wrong?(r: Row): boolean;
-  bar?(r: Row): number;
-}
 
 describe('the tracks of the sheet', () => {
   let pool: QuietPool;
@@ -27,7 +17,7 @@ describe('the tracks of the sheet', () => {
   let keeper: Keeper;
 
   beforeEach(async () => {
-    ({ keeper, desk, pool } = await demoDesk());
+    ({ keeper, desk, pool } = await demoDesk([SheetFrame, PlainTracks]));
   });
   const open = async (id: string, stage: 'print' | 'read' | 'settle') => {
     // Files made lately are remembered: each test has a trial of its own.
@@ -62,8 +52,7 @@ describe('the tracks of the sheet', () => {
     pool.said.complete();
     TestBed.tick();
   };
-  const tracks = (): Track[] =>
-    (TestBed.createComponent(Sheet).componentInstance as unknown as { plain(): Track[] }).plain();
+  const tracks = (): readonly PlainTrack[] => TestBed.inject(PlainTracks).all();
   const texts = (id: string) => {
     const track = tracks().find((t) => t.id === id)!;
     return desk.rows().map((r) => track.text(r));

@@ -24,13 +24,13 @@ const SCALE = 44;
             <path
               [attr.d]="s.path"
               [class]="s.part"
-              [class.lit]="desk.pointed() === s.cell || (reads() && desk.spot().cell === s.cell)"
+              [class.lit]="desk.cursor.pointed() === s.cell || (reads() && desk.cursor.spot().cell === s.cell)"
               [style.stroke]="s.part === 'level' ? s.color : null"
               [style.fill]="s.part === 'level' ? s.color : null"
               [attr.fill-rule]="'evenodd'"
               vector-effect="non-scaling-stroke"
-              (pointerenter)="desk.pointed.set(s.cell >= 0 ? s.cell : undefined)"
-              (pointerleave)="desk.pointed.set(undefined)"
+              (pointerenter)="desk.cursor.pointed.set(s.cell >= 0 ? s.cell : undefined)"
+              (pointerleave)="desk.cursor.pointed.set(undefined)"
             />
           }
         </g>

@@ -79,7 +79,7 @@ export class SurfaceTrack {
   });
   /** Scores on a fine grid over the whole map, the first row at the top. */
   private readonly grid = computed(() => {
-    const surface = this.desk.settled()?.surface;
+    const surface = this.desk.settlement.settled()?.surface;
     const axes = this.desk.record()?.trial.axes ?? [];
     if (!surface) return undefined;
     const { lines, columns } = this.size();

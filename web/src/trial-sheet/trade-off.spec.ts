@@ -18,8 +18,10 @@ const score = (
 
 /** A desk with scores and costs on it. */
 class Desk {
-  readonly settled = signal<{ scores: CellScore[] } | undefined>(undefined);
-  readonly costs = signal<LevelCost[]>([]);
+  readonly settlement = {
+    settled: signal<{ scores: CellScore[] } | undefined>(undefined),
+    costs: signal<LevelCost[]>([]),
+  };
   readonly factor = signal(factorOf('infill-density'));
 }
 
@@ -36,8 +38,8 @@ describe('quality against time', () => {
     refresh();
   });
   const put = (scores: CellScore[], costs: LevelCost[]) => {
-    desk.settled.set({ scores });
-    desk.costs.set(costs);
+    desk.settlement.settled.set({ scores });
+    desk.settlement.costs.set(costs);
     refresh();
   };
   const words = () => [...host.querySelectorAll('li')].map((li) => li.textContent.trim());

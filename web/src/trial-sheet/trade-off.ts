@@ -50,7 +50,9 @@ export class TradeOff implements OnDestroy {
   private chart: EChartsType | undefined;
   private gone = false;
 
-  protected readonly trades = computed(() => tradeOff(this.desk.settled()?.scores ?? [], this.desk.costs()));
+  protected readonly trades = computed(() =>
+    tradeOff(this.desk.settlement.settled()?.scores ?? [], this.desk.settlement.costs()),
+  );
   private say(level: number): string {
     const factor = this.desk.factor();
     return factor ? valueWords({ factor: factor.id, value: level }) : String(level);

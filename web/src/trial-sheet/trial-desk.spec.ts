@@ -109,37 +109,37 @@ describe('the desk of a trial', () => {
   });
   it('steps on after a score, keeps a note through a new score, and clears', async () => {
     await open('demo-plover-temperature');
-    expect(desk.spot()).toEqual({ cell: 4, track: 'stringing' });
+    expect(desk.cursor.spot()).toEqual({ cell: 4, track: 'stringing' });
     // Noted before anything is read, it belongs to the cell; then to the score.
-    desk.note(' smells ');
-    expect(desk.readingAt(4, 'stringing')).toBeUndefined();
-    desk.say(2);
-    desk.move(-1, 0);
-    desk.note(' dull ');
-    desk.say(3);
-    expect(desk.readingAt(4, 'stringing')).toMatchObject({ value: 3, note: 'dull' });
-    expect(desk.cellNoteAt(4)).toBe('smells');
-    expect(desk.spot()).toEqual({ cell: 5, track: 'stringing' });
-    desk.say('broke');
-    expect(desk.readingAt(5, 'stringing')!.value).toBe('broke');
-    desk.move(-1, 0);
-    desk.clear();
-    expect(desk.readingAt(5, 'stringing')).toBeUndefined();
+    desk.scores.note(' smells ');
+    expect(desk.scores.readingAt(4, 'stringing')).toBeUndefined();
+    desk.scores.say(2);
+    desk.cursor.move(-1, 0);
+    desk.scores.note(' dull ');
+    desk.scores.say(3);
+    expect(desk.scores.readingAt(4, 'stringing')).toMatchObject({ value: 3, note: 'dull' });
+    expect(desk.scores.cellNoteAt(4)).toBe('smells');
+    expect(desk.cursor.spot()).toEqual({ cell: 5, track: 'stringing' });
+    desk.scores.say('broke');
+    expect(desk.scores.readingAt(5, 'stringing')!.value).toBe('broke');
+    desk.cursor.move(-1, 0);
+    desk.scores.clear();
+    expect(desk.scores.readingAt(5, 'stringing')).toBeUndefined();
     expect(desk.undo()).toMatch(/clear stringing of 210 °C/);
-    expect(desk.readingAt(5, 'stringing')!.value).toBe('broke');
+    expect(desk.scores.readingAt(5, 'stringing')!.value).toBe('broke');
   });
   it('writes the choice into the tune sheet and proposes the next trial', async () => {
     await open('demo-heron-temperature');
     desk.change('rule', (r) => ({ ...r, rule: 'middle-of-the-clean-band' }));
-    desk.settleNow();
+    desk.settlement.settleNow();
     const values = keeper.find('pairs', 'heron-marsh-petg')!.values;
     expect(values.map((v) => [v.value, v.rule])).toEqual([
       [245, 'best-combined'],
       [248, 'middle-of-the-clean-band'],
     ]);
-    expect(desk.tuned()!.value).toBe(248);
+    expect(desk.settlement.tuned()!.value).toBe(248);
     const before = keeper.documents().records.length;
-    desk.openNext();
+    desk.settlement.openNext();
     const next = keeper.documents().records.at(-1)!;
     expect(keeper.documents().records).toHaveLength(before + 1);
     // Finer than the 5 °C of the first trial somewhere, and it goes on from there.
@@ -163,7 +163,7 @@ describe('the desk of a trial', () => {
     };
     // Bands of 6 mm from 1.24 mm on: 14 mm lies in the third, 13.3 mm on a border.
     expect(await type('14')).toContain('= 225 °C');
-    expect(desk.pointed()).toBe(2);
+    expect(desk.cursor.pointed()).toBe(2);
     expect(await type('13,3')).toMatch(/230 or 225 °C.*on a border/s);
     // A good stretch: its middle, and what it spans.
     expect(await type('14 to 26 mm')).toMatch(/= 220 °C.*± 5 °C: from 215 to 225/s);
@@ -177,7 +177,7 @@ describe('the desk of a trial', () => {
     const fixture = TestBed.createComponent(SettlePanel);
     await fixture.whenStable();
     const panel = fixture.componentInstance as unknown as { setWeight(side: string, value: number): void };
-    const before = desk.choice()!.choice;
+    const before = desk.settlement.choice()!.choice;
     panel.setWeight('strength', 4);
     panel.setWeight('look', 0.5);
     await fixture.whenStable();
@@ -188,7 +188,7 @@ describe('the desk of a trial', () => {
       surface: 0.5,
       'layer-strength': 4,
     });
-    expect(desk.choice()!.choice).toBeGreaterThan(before);
-    expect((fixture.nativeElement as HTMLElement).textContent).toContain(`${desk.choice()!.choice} °C`);
+    expect(desk.settlement.choice()!.choice).toBeGreaterThan(before);
+    expect((fixture.nativeElement as HTMLElement).textContent).toContain(`${desk.settlement.choice()!.choice} °C`);
   });
 });

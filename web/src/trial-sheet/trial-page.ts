@@ -293,26 +293,26 @@ export class TrialPage {
     if (control || event.altKey || this.desk.stage() !== 'read' || !this.desk.printed()) return;
     if (this.desk.pairing() !== undefined) return;
     if (event.shiftKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
-      this.desk.stretch(event.key === 'ArrowUp' ? 1 : -1);
+      this.desk.cursor.stretch(event.key === 'ArrowUp' ? 1 : -1);
       event.preventDefault();
       return;
     }
-    if (event.key.startsWith('Arrow') || event.key === 'Escape') this.desk.band.set([]);
+    if (event.key.startsWith('Arrow') || event.key === 'Escape') this.desk.cursor.band.set([]);
     if (this.readKey(event.key)) event.preventDefault();
   }
 
   /** One key of reading; true where it was taken. */
   private readKey(key: string): boolean {
-    if (/^[0-4]$/.test(key)) this.desk.say(Number(key));
-    else if (key === 'x' || key === 'X') this.desk.say('broke');
-    else if (key === '?') this.desk.say('cannot tell');
+    if (/^[0-4]$/.test(key)) this.desk.scores.say(Number(key));
+    else if (key === 'x' || key === 'X') this.desk.scores.say('broke');
+    else if (key === '?') this.desk.scores.say('cannot tell');
     else if (key === 'n' || key === 'N') this.readPanel()?.openNote();
     else if (key === 'p' || key === 'P') this.readPanel()?.openCloseUp();
-    else if (key === 'Backspace' || key === 'Delete') this.desk.clear();
-    else if (key === 'ArrowUp') this.desk.move(1, 0);
-    else if (key === 'ArrowDown') this.desk.move(-1, 0);
-    else if (key === 'ArrowRight') this.desk.move(0, 1);
-    else if (key === 'ArrowLeft') this.desk.move(0, -1);
+    else if (key === 'Backspace' || key === 'Delete') this.desk.scores.clear();
+    else if (key === 'ArrowUp') this.desk.cursor.move(1, 0);
+    else if (key === 'ArrowDown') this.desk.cursor.move(-1, 0);
+    else if (key === 'ArrowRight') this.desk.cursor.move(0, 1);
+    else if (key === 'ArrowLeft') this.desk.cursor.move(0, -1);
     else return false;
     return true;
   }

@@ -13,6 +13,6 @@ export class TrialToolpath implements ToolpathSource {
     return { bytes, inspection, context: trial.context, retraction: trial.baseline.retractionDistance };
   });
   readonly cells = this.desk.rows;
-  readonly inHand = computed(() => this.desk.spot().cell);
+  readonly inHand = computed(() => this.desk.cursor.spot().cell);
   readonly fromAbove = computed(() => this.desk.plan()?.built.drawing.view === 'above');
 }

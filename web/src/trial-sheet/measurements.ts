@@ -1,0 +1,62 @@
+import { computed } from '@angular/core';
+import { measuresOf, measuredAt, withMeasure } from '#core/route';
+import { settleMeasured } from '#core/settle';
+import type { OpenTrial } from './open-trial';
+
+/** What is measured on cells: numbers, left out with a reason or taken back. */
+export class Measurements {
+  readonly measuredWords = computed(() => {
+    const plan = this.desk.plan();
+    const record = this.desk.record();
+    return plan && record ? settleMeasured(plan, record.readings).words : [];
+  });
+  readonly measures = computed(() => {
+    const record = this.desk.record();
+    return record && this.desk.plan() ? measuresOf(record) : [];
+  });
+
+  constructor(private readonly desk: OpenTrial) {}
+
+  /** All numbers measured on a cell. */
+  measuredAt(cell: number, track: string): number[] {
+    const record = this.desk.record();
+    return record ? measuredAt(record, cell, track) : [];
+  }
+
+  /** Adds a measured number to a cell, as one more replicate. */
+  measure(cell: number, track: string, value: number, after?: number): void {
+    const print = this.desk.printOfCell(cell)?.id;
+    if (print === undefined) return;
+    const at = { print, cell, track, ...(after !== undefined && { after }) };
+    this.desk.change(`measure ${track}`, (r) => withMeasure(r, at, value));
+  }
+
+  /** Leaves the last number of a cell out of the sums, with the reason; it stays in the record. */
+  leaveOut(cell: number, track: string, reason: string): void {
+    this.desk.change(`leave out ${track}`, (r) => {
+      const at = r.readings.findLastIndex(
+        (q) => q.track === track && q.cells.includes(cell) && q.excluded === undefined,
+      );
+      return at < 0
+        ? r
+        : { ...r, readings: r.readings.map((q, i) => (i === at ? { ...q, excluded: reason.slice(0, 300) } : q)) };
+    });
+  }
+
+  /** Numbers of a cell that are left out, with why. */
+  leftOutAt(cell: number, track: string): string[] {
+    return (this.desk.record()?.readings ?? []).flatMap((r) =>
+      r.track === track && r.cells.includes(cell) && r.excluded !== undefined
+        ? [`${String(r.value)} (${r.excluded})`]
+        : [],
+    );
+  }
+
+  /** Takes the last number of a cell back. */
+  unmeasure(cell: number, track: string): void {
+    this.desk.change(`take back ${track}`, (r) => {
+      const at = r.readings.findLastIndex((q) => q.track === track && q.cells.includes(cell));
+      return at < 0 ? r : { ...r, readings: r.readings.filter((_, i) => i !== at) };
+    });
+  }
+}

@@ -1,0 +1,174 @@
+import { computed, signal, inject, linkedSignal, type WritableSignal } from '@angular/core';
+import { Router } from '@angular/router';
+import {
+  planOf,
+  printOfCell,
+  withPhoto,
+  printOfLevel,
+  withPlan,
+  type Print,
+  type Photo,
+  type TrialRecord,
+} from '#core/route';
+import { planned, asPrint, titled, checkedTrial, type Trial } from '#core/trial';
+import { Keeper } from '../data/keeper';
+import { WorkerPool } from '../work/worker-pool';
+import { FileMaker } from './file-maker';
+import { columnsOf, rowsOf, tracksOf, blinded, factorOfPlan } from './sheet-model';
+
+export const stages = ['plan', 'print', 'read', 'settle'] as const;
+export type Stage = (typeof stages)[number];
+
+/** One trial that is open: its record, plan, rows and file, and the steps of its history. */
+export class OpenTrial {
+  protected readonly keeper = inject(Keeper);
+  private readonly pool = inject(WorkerPool);
+  protected readonly router = inject(Router);
+  readonly id = signal('');
+
+  /** What belongs to the trial that is shown: with another one it begins anew. */
+  ofTrial<T>(first: () => T): WritableSignal<T> {
+    return linkedSignal({ source: this.id, computation: first });
+  }
+
+  readonly stage = signal<Stage>('plan');
+  readonly record = computed(() => this.keeper.find('records', this.id()));
+  /** The last good plan as it is kept: a score does not change it, so nothing is planned anew for one. */
+  private readonly good = computed(() => this.record()?.trial);
+  /** The plan as it stands on the sheet, whether or not it can be made. */
+  readonly trial = computed(() => {
+    const record = this.record();
+    return record && planOf(record);
+  });
+  readonly planResult = computed(() => {
+    const trial = this.trial();
+    return trial && (trial === this.good() ? planned(trial) : checkedTrial(trial));
+  });
+  /** The plan of the trial; where the present one has faults, the last good one stays on the sheet. */
+  readonly plan = computed(() => {
+    const result = this.planResult();
+    const good = this.good();
+    if (result?.ok || !good || good === this.trial()) return result?.ok ? result.value : undefined;
+    const last = planned(good);
+    return last.ok ? last.value : undefined;
+  });
+  readonly faults = computed(() => {
+    const result = this.planResult();
+    return result && !result.ok ? result.faults : [];
+  });
+  readonly factor = computed(() => {
+    const plan = this.plan();
+    return plan && factorOfPlan(plan);
+  });
+  readonly rows = computed(() => {
+    const plan = this.plan();
+    const rows = plan ? rowsOf(plan) : [];
+    // Blind: pieces have letters, and no colour tells their level.
+    return this.blind() ? blinded(rows) : rows;
+  });
+  /** The track on which pieces are being compared two by two. */
+  readonly pairing = this.ofTrial<string | undefined>(() => undefined);
+  /** Values are hidden: pairs are being answered, or a confirmation is not decided. */
+  readonly blind = computed(() => {
+    const record = this.record();
+    if (this.stage() !== 'read' && this.stage() !== 'settle') return false;
+    return this.pairing() !== undefined || (record?.confirms !== undefined && record.settledOn === undefined);
+  });
+  readonly columns = computed(() => {
+    const plan = this.plan();
+    return plan && columnsOf(plan);
+  });
+  readonly tracks = computed(() => {
+    const plan = this.plan();
+    return plan ? tracksOf(plan) : [];
+  });
+  /** Where each level is a print of its own: the axis that does so. */
+  readonly byPrint = computed(() => this.record()?.trial.axes.find((a) => a.along === 'print'));
+  /** Which of the prints is in hand, counted from 0. */
+  readonly printIndex = this.ofTrial<number>(() => 0);
+  readonly print = computed(() => this.printOf(this.printIndex()));
+  /** Whether anything is printed. */
+  readonly printed = computed(() => (this.record()?.prints.length ?? 0) > 0);
+  private readonly file = new FileMaker(
+    this.pool,
+    this.keeper,
+    this.id,
+    computed(() => {
+      const record = this.record();
+      const trial = record && asPrint(planOf(record), this.byPrint() ? this.printIndex() : undefined);
+      return this.planResult()?.ok ? trial : undefined;
+    }),
+  );
+  readonly making = this.file.making;
+  readonly made = this.file.made;
+  readonly refused = this.file.refused;
+  readonly inspection = computed(() => this.made()?.inspection);
+  readonly history = computed(() => this.keeper.historyOf(this.id()));
+  readonly locked = computed(() => (this.record()?.prints.length ?? 0) > 0);
+
+  /** Stops what is being made. */
+  protected stop(): void {
+    this.file.stop();
+  }
+
+  /** Makes the file again, after it was cancelled or refused. */
+  again(): void {
+    this.file.again();
+  }
+
+  cancel(): void {
+    this.file.cancel();
+  }
+
+  /** Changes the record as one step of the history. */
+  change(words: string, recipe: (record: TrialRecord) => TrialRecord): boolean {
+    const record = this.record();
+    return record !== undefined && this.keeper.change(record, recipe(record), words);
+  }
+
+  changeTrial(words: string, recipe: (trial: Trial) => Trial): void {
+    this.change(words, (r) => withPlan(r, titled(recipe(planOf(r)))));
+  }
+
+  /** Makes the values held by this trial the pair’s baseline, for this trial and those to come. */
+  keepAsBaseline(): void {
+    const record = this.record();
+    const pair = this.keeper.find('pairs', record?.pair);
+    const trial = this.trial();
+    if (!record || !pair || !trial) return;
+    // What cannot be set is said, and nothing changes.
+    if (!this.keeper.save('pairs', { ...pair, baseline: { ...pair.baseline, ...trial.frozen } })) return;
+    this.changeTrial('baseline', (t) => ({ ...t, baseline: { ...t.baseline, ...t.frozen }, frozen: {} }));
+  }
+
+  undo(): string | undefined {
+    return this.keeper.undo(this.id());
+  }
+
+  redo(): string | undefined {
+    return this.keeper.redo(this.id());
+  }
+
+  go(stage: Stage): void {
+    // At once: keys pressed before the address has followed belong to the new stage.
+    this.stage.set(stage);
+    void this.router.navigate([], { queryParams: { stage }, queryParamsHandling: 'merge', replaceUrl: true });
+  }
+
+  /** The newest print of an index; without prints by level, the newest of all. */
+  printOf(index: number): Print | undefined {
+    const record = this.record();
+    return record && printOfLevel(record, index);
+  }
+
+  /** The print in which a cell lies. */
+  printOfCell(cell: number): Print | undefined {
+    const record = this.record();
+    return record && printOfCell(record, this.plan()?.cells ?? [], cell);
+  }
+
+  /** Adds a photo of the print in hand; the same picture twice is one. */
+  addPhoto(photo: Omit<Photo, 'corners'>): void {
+    this.change('add a photo', (r) => withPhoto(r, photo));
+  }
+}

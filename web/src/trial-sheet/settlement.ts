@@ -1,0 +1,185 @@
+import { effect, computed, signal, inject, untracked } from '@angular/core';
+import { Router } from '@angular/router';
+import type { Reading } from '#core/judge';
+import { levelSettings } from '#core/plan';
+import { factorOf } from '#core/factors';
+import {
+  inOrderOf,
+  steadied,
+  newest,
+  withSettled,
+  pairingOf,
+  reverted,
+  tunedFrom,
+  type TrialRecord,
+} from '#core/route';
+import { settleMeasured, verdictOf, settle, conditionDifferences, type LevelCost } from '#core/settle';
+import { planned, confirmationOf, type Planned } from '#core/trial';
+import { Keeper } from '../data/keeper';
+import { TrialMaker } from '../route/trial-maker';
+import type { OpenTrial } from './open-trial';
+
+/** How long nothing is scored before the answer is worked out anew, ms. */
+const PAUSE = 160;
+
+/** What the readings come to, and what is done with it: tune sheet, next trial, confirmation. */
+export class Settlement {
+  private readonly keeper = inject(Keeper);
+  private readonly maker = inject(TrialMaker);
+  private readonly router = inject(Router);
+  /** The record as it was when reading last atPause: a score is painted first, what it says comes after. */
+  private readonly atPause = signal<TrialRecord | undefined>(undefined);
+  private readonly debounced = computed(() => {
+    const [now, then] = [this.desk.record(), this.atPause()];
+    return this.desk.stage() === 'read' && then !== undefined && then.id === now?.id ? then : now;
+  });
+  readonly settled = computed(() => {
+    const plan = this.desk.plan();
+    const record = this.debounced();
+    if (!plan || !record || record.prints.length === 0) return undefined;
+    const measured = settleMeasured(plan, record.readings);
+    // What a file by print shows belongs to its own cells only.
+    const inspection = this.desk.byPrint() ? undefined : this.desk.inspection();
+    const judged = settle(plan, record.readings, {
+      rule: record.rule,
+      weights: record.weights,
+      inspection,
+      costs: this.costs(),
+      differed: this.differed(),
+      earlier: this.earlier(),
+      preferred: this.preferred(),
+    });
+    return record.trial.axes.length === 0 ? { ...judged, flags: [], choices: measured.choices } : judged;
+  });
+  /** What each level costs, from the file as it was read back; of a trial by print, from what its prints took. */
+  readonly costs = computed<LevelCost[]>(() =>
+    this.desk.byPrint()
+      ? this.printCosts()
+      : (this.desk.inspection()?.cells ?? []).map((c) => ({ cell: c.id, time: c.time, mass: c.mass })),
+  );
+  private readonly printCosts = computed<LevelCost[]>(() => {
+    const [plan, record] = [this.desk.plan(), this.desk.record()];
+    const which = plan?.trial.axes.findIndex((a) => a.along === 'print') ?? -1;
+    return (record?.prints ?? []).flatMap(({ index, took }) => {
+      const own = took ? (plan?.cells.filter((c) => c.index[which] === index) ?? []) : [];
+      return own.map((c) => ({ cell: c.id, time: took!.time / own.length, mass: took!.mass / own.length }));
+    });
+  });
+  /** What differed between the prints that are read, besides what varies. */
+  readonly differed = computed(() => {
+    const record = this.debounced();
+    const used = new Set(record?.readings.map((r) => r.print));
+    return conditionDifferences((record?.prints ?? []).filter((p) => used.has(p.id)));
+  });
+  /** The trials that this one goes on from. */
+  readonly earlier = computed(() => {
+    const found: { cells: Planned['cells']; readings: Reading[] }[] = [];
+    let at = this.debounced()?.after;
+    while (at !== undefined && found.length < 8) {
+      const record = this.keeper.find('records', at);
+      const result = record && planned(record.trial);
+      if (!record || !result?.ok) break;
+      found.push({ cells: result.value.cells, readings: record.readings });
+      at = record.after;
+    }
+    return found;
+  });
+  /** Cells from the lowest level up: the places that pairs speak of. */
+  readonly inOrder = computed(() => {
+    const plan = this.desk.plan();
+    return plan ? inOrderOf(plan) : [];
+  });
+  private readonly preferred = computed(() => {
+    const [plan, record] = [this.desk.plan(), this.debounced()];
+    return plan && record?.pairs?.length ? pairingOf(plan, record.pairs).order() : undefined;
+  });
+  readonly choices = computed(() => this.settled()?.choices ?? []);
+  readonly choice = computed(() => this.choices()[0]);
+  /** The value of the tune sheet that came from this trial. */
+  readonly tuned = computed(() =>
+    newest(this.keeper.find('pairs', this.desk.record()?.pair)?.values ?? []).find((v) => v.trial === this.desk.id()),
+  );
+  /** The value that stood before the one settled here: of the tune sheet, else of the baseline. */
+  readonly before = computed(() => {
+    const choice = this.choice();
+    const pair = this.keeper.find('pairs', this.desk.record()?.pair);
+    const factor = choice && factorOf(choice.factor);
+    if (!choice || !pair || !factor?.setting) return undefined;
+    const known = pair.values.filter((v) => v.factor === choice.factor && v.trial !== this.desk.id()).at(-1)?.value;
+    const settings = { ...pair.baseline };
+    const changed = Object.keys(levelSettings({ [choice.factor]: choice.choice }, settings))[0];
+    const held = changed === undefined ? undefined : settings[changed as keyof typeof settings];
+    if (known !== undefined || typeof held === 'number') return known ?? (held as number);
+    const named = factor.choices?.indexOf(String(held)) ?? -1;
+    return named < 0 || named === choice.choice ? undefined : named;
+  });
+  /** How the confirmation in hand stands; undefined where this trial is none. */
+  readonly verdict = computed(() => {
+    const record = this.desk.record();
+    const confirms = record?.confirms;
+    const cells = this.desk.plan()?.cells;
+    if (!record || !confirms || !cells || record.prints.length === 0) return undefined;
+    const at = (value: number) => cells.find((c) => Math.abs(c.levels[confirms.factor]! - value) < 1e-6)?.id ?? -1;
+    return verdictOf({ old: at(confirms.old), new: at(confirms.new) }, record.readings, record.pairs ?? []);
+  });
+
+  constructor(private readonly desk: OpenTrial) {
+    effect((onCleanup) => {
+      const record = this.desk.record();
+      const timer = setTimeout(() => this.atPause.set(record), untracked(this.atPause)?.id === record?.id ? PAUSE : 0);
+      onCleanup(() => clearTimeout(timer));
+    });
+  }
+
+  /** Writes the choices into the tune sheet; what rests on a changed value is shaken. */
+  settleNow(): void {
+    const record = this.desk.record();
+    const pair = this.keeper.find('pairs', record?.pair);
+    if (!record || this.choices().length === 0 || !pair) return;
+    const on = new Date().toISOString();
+    this.desk.change('settle', (r) => ({ ...r, settledOn: on }));
+    let values = pair.values;
+    for (const choice of this.choices()) values = withSettled(values, tunedFrom(record, choice, on.slice(0, 10)));
+    this.keeper.save('pairs', { ...pair, values });
+  }
+
+  /** Opens the proposed next trial. */
+  openNext(): void {
+    const next = this.settled()?.next;
+    const record = this.desk.record();
+    if (!next || !record) return;
+    const id = this.maker.open(record.pair, record.stop, next, { after: record.id });
+    void this.router.navigate(['/trial', id]);
+  }
+
+  /** Opens a confirmation print of the value settled here against the one before. */
+  confirm(): void {
+    const record = this.desk.record();
+    const choice = this.choice();
+    const old = this.before();
+    const pair = this.keeper.find('pairs', record?.pair);
+    if (!record || !choice || old === undefined || !pair) return;
+    const seed = crypto.getRandomValues(new Uint32Array(1))[0]!;
+    const values = { old, new: choice.choice };
+    const trial = confirmationOf(record.trial, choice.factor, values, this.maker.baselineOf(pair), seed);
+    if (!trial) return;
+    const confirms = { factor: choice.factor, ...values, trial: record.id };
+    void this.router.navigate(['/trial', this.maker.open(record.pair, record.stop, trial, { confirms })]);
+  }
+
+  /** Writes what the confirmation showed: the new value is steady, or the old one stands again. */
+  decide(): void {
+    const record = this.desk.record();
+    const verdict = this.verdict();
+    const pair = this.keeper.find('pairs', record?.pair);
+    if (!record?.confirms || !verdict || verdict.state === 'open' || !pair) return;
+    const { factor, old } = record.confirms;
+    const on = new Date().toISOString();
+    this.desk.change('confirm', (r) => ({ ...r, settledOn: on }));
+    const values =
+      verdict.state === 'steady'
+        ? steadied(pair.values, factor, verdict.why)
+        : reverted(pair.values, factor, old, verdict.why, on.slice(0, 10));
+    this.keeper.save('pairs', { ...pair, values });
+  }
+}

@@ -3,7 +3,7 @@ import angular from 'angular-eslint';
 import prettier from 'eslint-config-prettier';
 import globals from 'globals';
 import tseslint from 'typescript-eslint';
-import { roomOrder } from './scripts/lint/room-order.js';
+import { placeOrder, roomOrder } from './scripts/lint/room-order.js';
 
 /** Libraries that the core may import; everything else is relative or `#core/…`. */
 const coreLibraries = ['zod', 'clipper2-ts', 'delaunator'];
@@ -63,6 +63,12 @@ export default tseslint.config(
       '@angular-eslint/component-selector': ['error', { type: 'element', prefix: 'st', style: 'kebab-case' }],
       '@angular-eslint/directive-selector': ['error', { type: 'attribute', prefix: 'st', style: 'camelCase' }],
     },
+  },
+  {
+    files: ['web/src/*/**/*.ts'],
+    ignores: ['web/src/**/*.spec.ts', 'web/src/testing/**'],
+    plugins: { places: { rules: { order: placeOrder } } },
+    rules: { 'places/order': 'error' },
   },
   {
     files: ['web/src/**/*.html'],

@@ -39,11 +39,14 @@ function roles(file: CorpusFile): { right: number; sure: number } {
             ),
           0,
         );
-  return { right: right / all, sure: r.sureness.sure / r.sureness.length };
+  return { right: right / all, sure: r.confidence.sure / r.confidence.length };
 }
 
 const rows = corpus().map((file) => {
-  const context: Context = { printer: { ...heron, firmware: file.firmware, corner: { kind: 'instant-change', value: 8 } }, filament: marshPetg };
+  const context: Context = {
+    printer: { ...heron, firmware: file.firmware, corner: { kind: 'instant-change', value: 8 } },
+    filament: marshPetg,
+  };
   const bytes = utf8(file.text);
   const seen = finish(inspect(bytes, context));
   if (!seen.ok) throw new Error(`${file.name}: ${seen.faults[0]!.wrong}`);

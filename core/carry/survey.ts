@@ -131,7 +131,7 @@ function* rolesByLine(
     for (let i = 0; i < moves.n; i++) if (moves.e[i]! > 0) roles[moves.line[i]!] = moves.role[i]!;
   };
   const { recognised } = yield* namedMoves(bytes, note, { firmware, diameter, stage: 'recognising' });
-  const own = asked.flatMap((r) => recognised?.surenessOf.get(r) ?? []);
+  const own = asked.flatMap((r) => recognised?.confidenceOf.get(r) ?? []);
   const [length, sure] = [own.reduce((n, s) => n + s.length, 0), own.reduce((n, s) => n + s.sure, 0)];
   return { roles, sure: length > 0 ? sure / length : 1 };
 }

@@ -7,7 +7,7 @@ import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
 import { asToolOf, type Planned } from '#core/trial';
 import type { LayerReport } from './inspection';
-import { Trail, type Gathered } from './trail';
+import { RetractionTracker, type Gathered } from './retraction-tracker';
 
 /** What was reached of a factor over a cell: sums by weight, and the height from which the level was, mm. */
 export interface ReachedSums {
@@ -44,7 +44,7 @@ export class CellLog {
   readonly tallies = new Map<number, CellTally>();
   private readonly settings = new Map<number, Settings>();
   private candidates: CellTally[] = [];
-  private readonly trail: Trail;
+  private readonly tracker: RetractionTracker;
   /** Whether a factor is read off what is printed of a cell as a whole. */
   private readonly gathers: boolean;
   /** By layer: how much filament was pushed under each share of the fan. */
@@ -61,7 +61,7 @@ export class CellLog {
   ) {
     this.factors = plan.trial.axes.flatMap((a) => factorOf(a.factor) ?? []);
     this.gathers = this.factors.some((f) => f.read);
-    this.trail = new Trail(area);
+    this.tracker = new RetractionTracker(area);
     for (const place of plan.built.places)
       this.tallies.set(place.cell, {
         place,
@@ -91,13 +91,13 @@ export class CellLog {
   }
 
   change(tool: number): void {
-    this.trail.change(tool);
+    this.tracker.change(tool);
   }
 
   /** Keeps what several moves show together, for the factors that are read off a cell as a whole. */
   gather({ moves, states }: Chunk, i: number, newLayer: boolean, { x0, y0, x, y }: Between): void {
     if (!this.gathers) return;
-    const step = this.trail.step(moves, i, newLayer);
+    const step = this.tracker.step(moves, i, newLayer);
     if (!step) return;
     const tally = this.at((x + x0) / 2, (y + y0) / 2);
     if (step.kind === 'line') {
@@ -174,7 +174,7 @@ export class CellLog {
         const fans = [...(this.fans[k] ?? [])].sort((a, b) => b[1] - a[1]);
         return { z, height, time, fan: fans[0]?.[0] ?? 0 };
       }),
-      purges: this.trail.purges,
+      purges: this.tracker.purges,
       settings: this.settingsOf(tally.place.cell),
       context: this.context,
       filament: this.area,

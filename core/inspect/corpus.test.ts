@@ -59,7 +59,7 @@ describe('files of many manners, of which all is known', () => {
       const words = [...wrong].map(([w, l]) => `${w} ${l.toFixed(0)}`).join(', ');
       expect(right / all, words).toBeGreaterThan(0.95);
       // What is called plain is right.
-      expect(r.sureness.sure / r.sureness.length, words).toBeLessThanOrEqual(right / all + 0.02);
+      expect(r.confidence.sure / r.confidence.length, words).toBeLessThanOrEqual(right / all + 0.02);
     },
   );
 });

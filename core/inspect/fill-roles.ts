@@ -6,7 +6,7 @@ import { boxIn, middleOf, boxOf, lengthOf, type Layer, type Path, type Line } fr
 import { gapsBeside } from './gaps';
 
 /** What the fill of a layer is told by. */
-interface Ground {
+interface FillSurroundings {
   roots: readonly Loop[];
   supports: readonly Loop[];
   cover: Coverage;
@@ -35,7 +35,7 @@ export class FillRoles {
   constructor(private readonly name: Namer) {}
 
   /** Names what is laid within outlines, between them and in the air. */
-  fill(paths: readonly Path[], on: Ground): void {
+  fill(paths: readonly Path[], on: FillSurroundings): void {
     const { roots, supports, first, between } = on;
     const lines: Line[] = [];
     for (const p of paths) for (const l of p.lines) lines.push(l);
@@ -74,7 +74,7 @@ export class FillRoles {
     return some.filter((p) => betweenWalls(roots, p)).length >= 0.7 * some.length ? 'inner-wall' : undefined;
   }
 
-  private fillPath(path: Path, gaps: Float64Array, inside: boolean, { cover, first, above }: Ground): void {
+  private fillPath(path: Path, gaps: Float64Array, inside: boolean, { cover, first, above }: FillSurroundings): void {
     const { lines } = path;
     let before: Role | undefined;
     const roles = lines.map((l, i): [Role, boolean] => {

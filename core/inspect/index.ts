@@ -6,6 +6,6 @@ export { Crossings, isOuter, risks, type Crossing, type Risk, type RiskOf } from
 export { wayRisk } from './way-risk';
 export { namedMoves } from './named-moves';
 export { Recogniser } from './recognise';
-export { Trail } from './trail';
+export { RetractionTracker } from './retraction-tracker';
 export { oneAfterTheOther, type FileObject } from './objects';
 export { ownLines } from './own-lines';

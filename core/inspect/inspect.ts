@@ -98,9 +98,9 @@ function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking
   const far = beyondMeasure(result.bounds, result.filament.length);
   if (far) return refuse(far);
   if (recognised) {
-    const { length, sure } = recognised.sureness;
+    const { length, sure } = recognised.confidence;
     result.recognised = length > 0 ? sure / length : 0;
-    for (const [role, own] of recognised.surenessOf) {
+    for (const [role, own] of recognised.confidenceOf) {
       const total = result.roles[role];
       if (total && own.length > 0) total.sure = own.sure / own.length;
     }

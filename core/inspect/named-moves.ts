@@ -17,7 +17,7 @@ export interface NamingOptions extends ReadOptions {
 /** What the reader counted, and how the lines were told apart where the file does not say. */
 export interface Named {
   summary: ReadSummary;
-  recognised: Pick<Recogniser, 'sureness' | 'surenessOf' | 'wallCount'> | undefined;
+  recognised: Pick<Recogniser, 'confidence' | 'confidenceOf' | 'wallCount'> | undefined;
 }
 
 /**

@@ -21,7 +21,7 @@ import { bedRoles } from './bed-roles';
 const CLIMB = 0.15;
 
 /** Lengths recognised, mm of line: all, and those where the signs are plain. */
-export interface Sureness {
+export interface Confidence {
   length: number;
   sure: number;
 }
@@ -33,9 +33,9 @@ export interface Sureness {
  * Source: our own; measured in `recognise.test.ts` against files whose roles are known.
  */
 export class Recogniser {
-  readonly sureness: Sureness = { length: 0, sure: 0 };
+  readonly confidence: Confidence = { length: 0, sure: 0 };
   /** The same of each role that was given. */
-  readonly surenessOf = new Map<Role, Sureness>();
+  readonly confidenceOf = new Map<Role, Confidence>();
   private layers: Layer[] = [];
   private now: Layer | undefined;
   private path: Path | undefined;
@@ -188,16 +188,16 @@ export class Recogniser {
   }
 
   private name(lines: readonly Line[], role: Role, sure: boolean): void {
-    let own = this.surenessOf.get(role);
-    if (!own) this.surenessOf.set(role, (own = { length: 0, sure: 0 }));
+    let own = this.confidenceOf.get(role);
+    if (!own) this.confidenceOf.set(role, (own = { length: 0, sure: 0 }));
     for (const l of lines) {
       l.role = role;
       l.chunk.moves.role[l.index] = roleNumber[role];
       own.length += l.length;
-      this.sureness.length += l.length;
+      this.confidence.length += l.length;
       if (!sure) continue;
       own.sure += l.length;
-      this.sureness.sure += l.length;
+      this.confidence.sure += l.length;
     }
   }
 }

@@ -132,6 +132,6 @@ describe('a file read with the role of every line', () => {
     const job = namedMoves(bytes, () => undefined, { stage: 'reading', byGeometry: true });
     let step = job.next();
     while (!step.done) step = job.next();
-    expect(step.value.recognised!.sureness.length).toBeGreaterThan(0);
+    expect(step.value.recognised!.confidence.length).toBeGreaterThan(0);
   });
 });

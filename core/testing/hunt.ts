@@ -85,7 +85,7 @@ export function huntCarried(numRuns: number, seed?: number): Hunted {
           carry(
             new TextEncoder().encode(`${text.join('\n')}\n`),
             { factor, bands },
-            { firmware, diameter: 1.75, baseline },
+            { firmware, corner: context.printer.corner, diameter: 1.75, baseline },
           ),
         );
         hunted.tried++;

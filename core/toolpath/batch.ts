@@ -6,7 +6,7 @@ import type { Piece } from '#core/specimens';
 import type { Planned } from '#core/trial';
 import { adhesionShapes, raftLayers } from './adhesion';
 import type { CellSettings } from './cell-settings';
-import { IslandShop } from './island';
+import { IslandPlanner } from './island';
 import { slices } from './layers';
 import type { Shape, Path, LayerPlan } from './path';
 import { Sections } from './sections';
@@ -49,7 +49,7 @@ export function* planBatch(
   });
   yield progress('slicing', 0, layers.length);
   const sections = new Sections(layers);
-  const shop = new IslandShop(sections, layers);
+  const islandPlanner = new IslandPlanner(sections, layers);
   const supports = yield* supportPlan(layers, sections, of);
   const bed = bedArea(trial.context.printer);
   const plans: LayerPlan[] = [];
@@ -83,7 +83,7 @@ export function* planBatch(
       const s = region.own ? bySettings.with(level, region.own) : level;
       for (let i = 0; i < region.outline.length; i++) {
         const outline = sections.likeness(slice.index, island++);
-        const stages = shop.stages(outline, slice, region.cell, s);
+        const stages = islandPlanner.stages(outline, slice, region.cell, s);
         size.set(region.cell, (size.get(region.cell) ?? 0) + stages.reduce((n, g) => n + g.length, 0));
         islands.push({ cell: region.cell, stages, outline });
       }
@@ -116,7 +116,7 @@ export function* planBatch(
       -1,
       base,
     );
-  for (const [cell, { asked, reached }] of shop.density) {
+  for (const [cell, { asked, reached }] of islandPlanner.density) {
     if (asked > 0 && Math.abs(reached / asked - 1) > 0.03)
       notes.density.push({ cell, asked: of(cell).infillDensity, reached: (of(cell).infillDensity * reached) / asked });
   }

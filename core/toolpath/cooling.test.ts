@@ -49,7 +49,7 @@ const layer = (...paths: Path[]): LayerPlan => ({
   islands: paths.map((p) => ({ cell: 0, stages: [[p]], outline: solid(p.points.slice(0, -1)) })),
 });
 
-const there: Head = { ...freshHead(), x: 100, y: 100, z: 1.2, lost: false };
+const there: Head = { ...freshHead(), x: 100, y: 100, z: 1.2, positionUnknown: false };
 
 describe('the layer-time rule on a real layer', () => {
   // Four sides of 40 mm at 40 mm/s: very nearly 4 s with such an acceleration.
@@ -82,7 +82,7 @@ describe('the layer-time rule on a real layer', () => {
     // A square of 80 mm/s × t in length; with such an acceleration its corners cost next to nothing.
     const rule = (seconds: number) => {
       const wall = { ...squarePath(0, 20 * seconds), settings: { ...s, outerWallSpeed: 80 } };
-      const start = { ...freshHead(), x: 0, y: 100, z: 1.2, lost: false };
+      const start = { ...freshHead(), x: 0, y: 100, z: 1.2, positionUnknown: false };
       const c = cooledLayer(
         layer(wall),
         start,

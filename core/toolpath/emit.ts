@@ -3,7 +3,7 @@ import { roleNumber } from '#core/moves';
 import type { Settings } from '#core/settings';
 import type { LayerPlan, Path } from './path';
 import { toolOf, toolsOf, purgeShare, purgePaths, isHidden } from './tools';
-import { Ways } from './ways';
+import { TravelPlanner } from './travel-planner';
 import { speedOf, fanOf } from './role-speed';
 import { farOf, isWall, nearestWay, orderedIslands } from './path-order';
 import { Mover } from './mover';
@@ -15,7 +15,7 @@ const PAUSE_LIFT = 10;
 export class Emitter extends Mover {
   /** Emits a layer at full speed. */
   layer(plan: LayerPlan): void {
-    this.ways = new Ways(
+    this.planner = new TravelPlanner(
       plan.islands.flatMap((i) => (i.outline.outer.length > 2 ? [i.outline] : [])),
       this.settings.lineWidth,
     );
@@ -59,7 +59,7 @@ export class Emitter extends Mover {
     const lines = purge && share > 0 ? purgePaths(purge.plan, plan, from, from + share, true) : [];
     const start = lines[0]?.points[0];
     const more = s.toolRetraction - head.back;
-    if (more > 0 && !head.lost) {
+    if (more > 0 && !head.positionUnknown) {
       this.builder.add(head.x, head.y, this.z, -more, s.retractionSpeed, 0, 0, roleNumber.retract, -1, 0);
       head.back += more;
     }

@@ -15,7 +15,7 @@ export interface Head {
   advance: number;
   acceleration: string;
   /** Where the head is along X and Y is not known yet: the first travel goes high above the bed. */
-  lost: boolean;
+  positionUnknown: boolean;
   seams: Seams;
   tool: number;
   /** The settings under which the last line was laid: what is left behind is drawn back by them. */
@@ -41,7 +41,7 @@ export const freshHead = (seed = 0): Head => ({
   fan: -1,
   advance: NaN,
   acceleration: '',
-  lost: true,
+  positionUnknown: true,
   seams: new Seams(seed),
   tool: 0,
   by: undefined,

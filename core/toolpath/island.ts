@@ -36,7 +36,7 @@ interface IslandShapes {
 }
 
 /** Makes the paths of islands, and remembers those that come again with the same surroundings and settings. */
-export class IslandShop {
+export class IslandPlanner {
   private readonly done = new Map<string, IslandShapes>();
   private readonly words = new WeakMap<Settings, string>();
   private readonly infill = new SparseInfill();

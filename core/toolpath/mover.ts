@@ -4,7 +4,7 @@ import { ChunkBuilder, roleNumber, type Action, type Chunk } from '#core/moves';
 import type { Settings } from '#core/settings';
 import type { Head } from './head';
 import type { Purge } from './tools';
-import { Ways } from './ways';
+import { TravelPlanner } from './travel-planner';
 
 /** What holds for a whole program: protections lifted, and the fan where the layer's time sets it. */
 export interface EmitterOptions {
@@ -21,7 +21,7 @@ export class Mover {
   protected readonly area: number;
   protected readonly builder: ChunkBuilder;
   private readonly chunks: Chunk[] = [];
-  protected ways = new Ways([], 1);
+  protected planner = new TravelPlanner([], 1);
   /** The last line, to wipe over. */
   protected tail: Point[] = [];
 
@@ -54,13 +54,13 @@ export class Mover {
   /** Goes to a point without extruding, inside the walls where it can; else it draws back, wipes and lifts. */
   travel(to: Point, cell: number, always = false, apart = Infinity, by?: Head['by']): void {
     const { head, settings: s } = this;
-    const length = head.lost ? 1000 : Math.hypot(to.x - head.x, to.y - head.y);
+    const length = head.positionUnknown ? 1000 : Math.hypot(to.x - head.x, to.y - head.y);
     if (length > 1e-4) {
-      const far = length > apart || (length > s.retractionLeastTravel && this.ways.leaves(head, to));
-      const leaves = always || (!head.lost && far);
+      const far = length > apart || (length > s.retractionLeastTravel && this.planner.leaves(head, to));
+      const leaves = always || (!head.positionUnknown && far);
       const inside =
         leaves && !always && apart === Infinity && head.back === 0
-          ? this.ways.inside(head, to, s.travelDetour)
+          ? this.planner.inside(head, to, s.travelDetour)
           : undefined;
       if (leaves && !inside) {
         const left = by?.settings ?? s;
@@ -72,7 +72,7 @@ export class Mover {
       }
       head.x = to.x;
       head.y = to.y;
-      head.lost = false;
+      head.positionUnknown = false;
     }
     if (!always) this.ready(cell);
   }
@@ -147,7 +147,7 @@ export class Mover {
     const lifted = head.lifted;
     head.z = z;
     if (lifted > 0 && z + lifted > this.context.printer.height) head.lifted = 0;
-    if (head.lost) return;
+    if (head.positionUnknown) return;
     if (only) {
       this.command({ kind: 'raw', text: `G0 Z${z} F${Math.round(this.settings.zSpeed * 60)}` });
       return;

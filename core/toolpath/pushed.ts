@@ -19,7 +19,7 @@ export function* pushed(
   start(plan, s, head, codes.start, 0, [0], sink);
   head.nozzle = s.firstLayerTemperature;
   const e = new Emitter(plan.trial.context, copyOf(head), s);
-  e.head.lost = false;
+  e.head.positionUnknown = false;
   e.head.lifted = 0;
   e.rise(Math.min(PUSH_HEIGHT, plan.trial.context.printer.height - 1), true);
   for (const length of lengths) {

@@ -9,7 +9,7 @@ import { laid, linesOf, type Line } from '../testing/lines-of';
 import { referenceTrial } from '../testing/reference';
 import { balanced } from './balance';
 import { fanByTime } from './role-speed';
-import { Ways } from './ways';
+import { TravelPlanner } from './travel-planner';
 
 const bare = {
   brimWidth: 0,
@@ -26,7 +26,7 @@ describe('travel inside the walls', () => {
   const a = { x: 20, y: 30 };
   const b = { x: 40, y: 30 };
   it('goes round a notch instead of across it, and no further than it must', () => {
-    const ways = new Ways(plate, 0.45);
+    const ways = new TravelPlanner(plate, 0.45);
     expect(ways.leaves(a, b)).toBe(true);
     const way = ways.inside(a, b, 5)!;
     expect(way.at(-1)).toEqual(b);
@@ -37,7 +37,7 @@ describe('travel inside the walls', () => {
   });
   it('keeps as far from the walls as the line is wide, for every width asked of one part', () => {
     const from = (width: number) => {
-      const way = new Ways(plate, width).inside(a, b, 10)!;
+      const way = new TravelPlanner(plate, width).inside(a, b, 10)!;
       const grid = new EdgeGrid(plate);
       return Math.min(...way.slice(0, -1).map((p) => grid.nearest(p).distance));
     };
@@ -46,7 +46,7 @@ describe('travel inside the walls', () => {
     expect(from(0.3)).toBeCloseTo(slim, 9);
   });
   it('is given up where the detour is longer than asked', () => {
-    const ways = new Ways(plate, 0.45);
+    const ways = new TravelPlanner(plate, 0.45);
     expect(ways.inside(a, b, 2)).toBeUndefined();
     expect(ways.inside(a, b, 0)).toBeUndefined();
     expect(ways.inside(a, { x: 200, y: 0 }, 50)).toBeUndefined();
@@ -73,7 +73,7 @@ describe('travel inside the walls', () => {
         const to = { x: ends[1]!.x + bx, y: ends[1]!.y + by };
         const grid = new EdgeGrid(polygons);
         if (!grid.inside(from.x, from.y) || !grid.inside(to.x, to.y)) return;
-        const way = new Ways(polygons, 0.4).inside(from, to, 4);
+        const way = new TravelPlanner(polygons, 0.4).inside(from, to, 4);
         if (!way) return;
         found++;
         [from, ...way].forEach((p, i, all) => {

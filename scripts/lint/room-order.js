@@ -29,6 +29,22 @@ export const rooms = [
   'demo',
 ];
 
+/** The folders of the page, in the order in which they may be imported. The tests’ own folder may be anywhere. */
+export const places = [
+  'work',
+  'data',
+  'ui',
+  'toolpath',
+  'tune-sheet',
+  'route',
+  'files',
+  'trial-sheet',
+  'phone',
+  'first-start',
+  'shelf',
+  'shell',
+];
+
 const roomOf = (path) => /(?:^|\/)core\/([^/]+)\//.exec(path)?.[1];
 
 /** ESLint rule: `core/<room>` may import `#core/<other>` only when `other` stands above it; no door is bypassed. */
@@ -61,6 +77,30 @@ export const roomOrder = {
           context.report({ node, message: `core/${from} reaches into another room by path; import '#core/<room>'.` });
         }
       }
+    };
+    return { ImportDeclaration: visit, ExportNamedDeclaration: visit, ExportAllDeclaration: visit };
+  },
+};
+
+const placeOf = (path) => /(?:^|\/)web\/src\/([^/]+)\//.exec(path)?.[1];
+
+/** ESLint rule: a folder of the page imports only from folders that stand before it in the list. */
+export const placeOrder = {
+  meta: {
+    type: 'problem',
+    schema: [],
+    docs: { description: 'folders of the page import only from those before them' },
+  },
+  create(context) {
+    const from = placeOf(context.filename.replaceAll('\\', '/'));
+    const visit = (node) => {
+      const source = node.source?.value;
+      const to = typeof source === 'string' ? /^(?:\.\.\/)+([^./]+)\//.exec(source)?.[1] : undefined;
+      if (from === undefined || to === undefined || to === from) return;
+      if (!places.includes(from))
+        context.report({ node, message: `web/${from} is not a known folder; add it to scripts/lint/room-order.js.` });
+      else if (places.indexOf(to) >= places.indexOf(from))
+        context.report({ node, message: `web/${from} imports web/${to}, which does not stand before it.` });
     };
     return { ImportDeclaration: visit, ExportNamedDeclaration: visit, ExportAllDeclaration: visit };
   },

@@ -2,7 +2,7 @@ import { rounded } from '#core/base';
 import { filamentArea } from '#core/context';
 import type { Laid } from '#core/factors';
 import { heatAsked } from '#core/firmware';
-import { Trail } from '#core/inspect';
+import { RetractionTracker } from '#core/inspect';
 import type { Chunk, Command, Role } from '#core/moves';
 import { lineArea, lineWidthOf, type SettingId } from '#core/settings';
 import { Tally } from './tally';
@@ -27,7 +27,7 @@ export class LaidLines {
   readonly firstNozzle = new Tally();
   readonly bounds = [Infinity, Infinity, -Infinity, -Infinity, 0];
   tools = 1;
-  private readonly trail: Trail;
+  private readonly tracker: RetractionTracker;
   readonly speeds = new Map<SettingId, Tally>();
   readonly widths = new Tally();
   readonly heights = new Tally();
@@ -58,7 +58,7 @@ export class LaidLines {
 
   constructor(readonly diameter: number) {
     this.area = filamentArea({ diameter });
-    this.trail = new Trail(this.area);
+    this.tracker = new RetractionTracker(this.area);
   }
 
   take({ moves, commands, states }: Chunk): void {
@@ -76,7 +76,7 @@ export class LaidLines {
         if (this.layer === 0) this.first.height = height;
         else this.heights.add(height, 1);
       }
-      const step = this.trail.step(moves, i, begins);
+      const step = this.tracker.step(moves, i, begins);
       const state = states[moves.state[i]!]!;
       if (step?.kind === 'line') this.line(step.line, flat, state);
       else if (step?.kind === 'way') {
@@ -101,7 +101,7 @@ export class LaidLines {
 
   private told(c: Command): void {
     if (c.kind === 'tool') {
-      this.trail.change(c.to);
+      this.tracker.change(c.to);
       this.tools = Math.max(this.tools, c.to + 1);
     } else if ((c.kind === 'unknown' || c.kind === 'macro') && this.layer < 0) {
       const { nozzle, bed } = heatAsked(c.text);

@@ -1,6 +1,6 @@
 import { InjectionToken } from '@angular/core';
 import { done, fault, refuse, type Result } from '#core/base';
-import { hashOf } from './hash';
+import { hashOf } from '../work/hash';
 
 const MOST_FILE = 40e6;
 const MOST_SIDE = 2048;

@@ -10,7 +10,7 @@ import { Keeper } from '../data/keeper';
 import { QuietPool } from '../testing/quiet-pool';
 import { WorkerPool } from '../work/worker-pool';
 import { ComparePage } from './compare-page';
-import { FileShelf, type Checked } from './file-shelf';
+import { FileShelf, type Checked } from '../data/file-shelf';
 
 const seen = (minutes: number, mass: number): Inspection => ({
   time: 60 * minutes,

@@ -7,8 +7,8 @@ import { compareFiles, fileFigures, filesTrial, whatDiffers } from '#core/carry'
 import { everyFactor, factorOf } from '#core/factors';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
 import { Keeper } from '../data/keeper';
-import { TrialMaker } from '../route/trial-maker';
-import { FileShelf } from './file-shelf';
+import { TrialMaker } from '../data/trial-maker';
+import { FileShelf } from '../data/file-shelf';
 import { LayerOverlay } from './layer-overlay';
 
 /** Two to twelve files as rows; what was varied between them can be named, and then they are a trial. */

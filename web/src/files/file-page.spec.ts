@@ -9,7 +9,7 @@ import { Keeper } from '../data/keeper';
 import { QuietPool } from '../testing/quiet-pool';
 import { WorkerPool } from '../work/worker-pool';
 import { FilePage } from './file-page';
-import { FileShelf, type Checked } from './file-shelf';
+import { FileShelf, type Checked } from '../data/file-shelf';
 import { eventually } from '../testing/eventually';
 
 /** Stands for the SHA-256 of the file. */

@@ -3,7 +3,7 @@ import { Router, RouterLink } from '@angular/router';
 import { duration, show } from '#core/base';
 
 import { Keeper } from '../data/keeper';
-import { FileShelf } from './file-shelf';
+import { FileShelf } from '../data/file-shelf';
 
 /** Files sliced elsewhere: taken in, checked, learned from, compared, and given a sweep. */
 @Component({

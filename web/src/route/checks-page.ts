@@ -5,7 +5,7 @@ import { engineCheck } from '#core/demo';
 import { engineCheckStop } from '#core/route';
 import { bodies } from '#core/specimens';
 import { Keeper } from '../data/keeper';
-import { TrialMaker } from './trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 
 /** What tells most of a body: its side where that has a shape, else its outline from above. */
 function drawingOf(b: (typeof bodies)[number]): { side: string; box: string } {

@@ -8,7 +8,7 @@ import { freshTrial, layoutsOf } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { RemoveButton } from '../ui/remove-button';
 import { WasteNote } from '../ui/waste-note';
-import { TrialMaker } from './trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 
 /** A free trial: any one or two settings on any specimen and layout that can carry them. */
 @Component({

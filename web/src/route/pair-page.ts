@@ -21,7 +21,7 @@ import {
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
 import { CostOf, costWords, type Cost } from './cost-of';
-import { TrialMaker } from './trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 
 /** The route of a pair at full length: what stands where, and what to do next. */
 @Component({

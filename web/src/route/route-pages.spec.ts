@@ -13,7 +13,7 @@ import { FreePage } from './free-page';
 import { PairPage } from './pair-page';
 import { StandingChecks } from './standing-checks';
 import { StopPage } from './stop-page';
-import { TrialMaker } from './trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 
 const heron = 'heron-marsh-petg';
 let keeper: Keeper;

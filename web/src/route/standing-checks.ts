@@ -5,7 +5,7 @@ import { sentence, type Result } from '#core/base';
 import { fileName } from '../data/download';
 import type { MadeFile } from '../work/core.worker';
 import { WorkerPool } from '../work/worker-pool';
-import { TrialMaker } from './trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 
 /** The trials that are printed again whenever a printer was moved, cleaned or taken apart. */
 const checks = ['feed-check', 'bed-loops', 'nozzle-height'];

@@ -25,7 +25,7 @@ import { WasteNote } from '../ui/waste-note';
 import { CostOf, costWords, type Cost } from './cost-of';
 import { declaredIn, MacroQuestion } from './macro-question';
 import { StandingChecks } from './standing-checks';
-import { TrialMaker } from './trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 import { Limit } from '../ui/limit';
 
 /** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */

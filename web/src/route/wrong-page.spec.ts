@@ -3,7 +3,7 @@ import { provideRouter } from '@angular/router';
 import { expect, it } from 'vitest';
 import { demoData } from '#core/demo';
 import { Keeper } from '../data/keeper';
-import { FileShelf } from '../files/file-shelf';
+import { FileShelf } from '../data/file-shelf';
 import { QuietPool } from '../testing/quiet-pool';
 import { WorkerPool } from '../work/worker-pool';
 import { WrongPage } from './wrong-page';

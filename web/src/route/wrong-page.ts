@@ -5,11 +5,11 @@ import type { Subscription } from 'rxjs';
 import { causesOf, seenInFile, symptoms, type Known } from '#core/route';
 import { asPrint, kindOf } from '#core/trial';
 import { Keeper } from '../data/keeper';
-import { FileShelf } from '../files/file-shelf';
-import { madeOf } from '../work/made-of';
+import { FileShelf } from '../data/file-shelf';
+import { madeOf } from '../data/made-of';
 import { WorkerPool } from '../work/worker-pool';
 import { CostOf, costWords, type Cost } from './cost-of';
-import { TrialMaker } from './trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 
 const READING = 'reading the file …';
 const WEIGHED = 'what its file shows is weighed in';

@@ -4,7 +4,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { checkedPrinter, freshPrinter, printerFields, type Macro, type Printer } from '#core/context';
 import { demoData } from '#core/demo';
 import { Keeper } from '../data/keeper';
-import { TrialMaker } from '../route/trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 import { DocumentForm, valueAt, withValue } from '../ui/document-form';
 import { Draft } from './draft';
 import { KeepOutList } from './keep-out-list';

@@ -16,7 +16,7 @@ import { MessageService } from 'primeng/api';
 import { Toast } from 'primeng/toast';
 import { sentence } from '#core/base';
 import { Keeper } from '../data/keeper';
-import { FileShelf } from '../files/file-shelf';
+import { FileShelf } from '../data/file-shelf';
 import { LeaveGuard } from './leave-guard';
 import { RouteRail } from './route-rail';
 import { SafeMenu } from './safe-menu';

@@ -1,7 +1,7 @@
 import { expect } from 'vitest';
 import { demoData } from '#core/demo';
 import { withPhoto, type Backup, type TrialRecord } from '#core/route';
-import { hashOf } from '../data/hash';
+import { hashOf } from '../work/hash';
 import { keepParts, readParts, type Restored, type ToKeep } from '../work/backup-parts';
 
 export const quiet = () => undefined;

@@ -1,6 +1,6 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
-import { TrialMaker } from '../route/trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 import { demoDesk } from '../testing/demo-desk';
 import { AxisEditor } from './axis-editor';
 import type { TrialDesk } from './trial-desk';

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { ownTrial } from '#core/carry';
 import type { Inspection, LayerReport } from '#core/inspect';
 import { bordersOf } from '#core/specimens';
-import { TrialMaker } from '../route/trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 import { demoDesk } from '../testing/demo-desk';
 import { BandBorders } from './band-borders';
 import type { TrialDesk } from './trial-desk';

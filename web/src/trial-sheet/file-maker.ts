@@ -4,7 +4,7 @@ import { sentence, type Progress } from '#core/base';
 import type { Trial } from '#core/trial';
 import type { Keeper } from '../data/keeper';
 import type { MadeFile } from '../work/core.worker';
-import { madeOf } from '../work/made-of';
+import { madeOf } from '../data/made-of';
 import type { WorkerPool } from '../work/worker-pool';
 
 /** How the making of the file stands. */

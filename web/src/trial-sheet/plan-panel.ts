@@ -7,7 +7,7 @@ import { factorOf } from '#core/factors';
 import { settingIds, settingOf } from '#core/settings';
 import { specimenOf } from '#core/specimens';
 import { testOnlyWords } from '#core/trial';
-import { TrialMaker } from '../route/trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 import { NumberField } from '../ui/number-field';
 import { AxisEditor } from './axis-editor';
 import { BandBorders } from './band-borders';

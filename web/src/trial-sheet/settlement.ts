@@ -16,7 +16,7 @@ import {
 import { settleMeasured, verdictOf, settle, conditionDifferences, type LevelCost } from '#core/settle';
 import { planned, confirmationOf, type Planned } from '#core/trial';
 import { Keeper } from '../data/keeper';
-import { TrialMaker } from '../route/trial-maker';
+import { TrialMaker } from '../data/trial-maker';
 import type { OpenTrial } from './open-trial';
 
 /** How long nothing is scored before the answer is worked out anew, ms. */

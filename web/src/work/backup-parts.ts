@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { done, fault, refuse, type Progress, type Result } from '#core/base';
 import { restorable, sourcesOf, type Backup, type KeptFile, type Left, type Restorable } from '#core/route';
-import { hashOf } from '../data/hash';
+import { hashOf } from './hash';
 import { takeIn } from './take-in';
 import { unzipped, zipped, type Packed, type ToPack } from './zip';
 

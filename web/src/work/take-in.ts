@@ -1,5 +1,5 @@
 import { done, fault, refuse, type Result } from '#core/base';
-import { hashOf } from '../data/hash';
+import { hashOf } from './hash';
 
 const MOST_FILE = 500 * 2 ** 20;
 /** A gzip file that grows by more than this is no G-code. */

@@ -3,7 +3,7 @@ import { Observable, Subject } from 'rxjs';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { demoData, demoPairs } from '#core/demo';
 import type { Inspection } from '#core/inspect';
-import { Keeper } from '../data/keeper';
+import { Keeper } from './keeper';
 import type { Taken } from '../work/take-in';
 import { WorkerPool, type Working } from '../work/worker-pool';
 import { FileShelf } from './file-shelf';

@@ -27,7 +27,7 @@ function groundsOf(island: Polygon, width: number): Grounds {
 }
 
 /** The ways of a layer: which travel stays over the part, and how it can be led inside the walls. */
-export class Ways {
+export class TravelPlanner {
   private readonly islands: Grounds[];
 
   constructor(

@@ -5,7 +5,7 @@ import type { LearntValue } from '#core/carry';
 import type { Context } from '#core/context';
 import type { Inspection, PairSays } from '#core/inspect';
 import { tunedBaseline, type KeptFile } from '#core/route';
-import { Keeper } from '../data/keeper';
+import { Keeper } from './keeper';
 import { WorkerPool } from '../work/worker-pool';
 
 /** How far the check of a file is. */

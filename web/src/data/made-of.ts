@@ -1,9 +1,9 @@
 import { from, switchMap, type Observable } from 'rxjs';
 import { sourceOf } from '#core/carry';
 import type { Trial } from '#core/trial';
-import type { Keeper } from '../data/keeper';
-import type { MadeFile } from './core.worker';
-import type { WorkerPool, Working } from './worker-pool';
+import type { Keeper } from './keeper';
+import type { MadeFile } from '../work/core.worker';
+import type { WorkerPool, Working } from '../work/worker-pool';
 
 /** Makes the file of a trial; where it rests on a file of other origin, from the bytes that this browser keeps. */
 export function madeOf(pool: WorkerPool, keeper: Keeper, trial: Trial): Observable<Working<MadeFile>> {

@@ -3,7 +3,7 @@ import { tunedBaseline, type PairRecord, type TrialRecord } from '#core/route';
 import { usualRule } from '#core/settle';
 import type { Settings } from '#core/settings';
 import { kindOf, trialOfKind, type Trial } from '#core/trial';
-import { Keeper } from '../data/keeper';
+import { Keeper } from './keeper';
 
 /** Opens new trials of a pair. */
 @Injectable({ providedIn: 'root' })

@@ -22,7 +22,7 @@ const NEAR = 0.02;
  * Follows a program move by move and tells what only several moves together show: how far a way was lifted, how far the
  * nozzle ran back over its last line, what was pushed beyond what had been drawn back, what each tool change purged.
  */
-export class Trail {
+export class RetractionTracker {
   readonly purges: CellPrint['purges'][number][] = [];
   private at: Point = { x: 0, y: 0 };
   private laidZ = 0;

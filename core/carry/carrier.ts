@@ -8,6 +8,7 @@ import { LIFT, type Survey } from './survey';
 import type { CarryContext, FileSweep } from './sweep';
 import { type StateKey, type Step, textOf, Walker } from './walk';
 
+/** A file with a sweep carried in. */
 export interface Carried {
   bytes: Uint8Array<ArrayBuffer>;
   /** Lines added and lines changed. */

@@ -34,6 +34,7 @@ export const fileFigures: readonly FileFigure[] = [
   },
 ];
 
+/** One file among those compared: its figures, and how they differ from the baseline’s. */
 export interface ComparedRow {
   name: string;
   values: Record<string, number>;

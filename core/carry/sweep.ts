@@ -9,6 +9,7 @@ export interface Band {
   box?: [number, number, number, number];
 }
 
+/** What is carried into a file: a factor, and where each level holds. */
 export interface FileSweep {
   factor: string;
   bands: readonly Band[];
@@ -16,6 +17,7 @@ export interface FileSweep {
   apart?: (tool: number) => number;
 }
 
+/** What carrying has to know of a pair. */
 export interface CarryContext {
   firmware: Firmware;
   macros?: readonly Declared[];

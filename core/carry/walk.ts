@@ -37,6 +37,7 @@ export interface Step {
 
 const isMove = /^G[0-3]$/;
 
+/** A state that a line can tell the machine. */
 export type StateKey = Told | 'drawing';
 
 /**

@@ -32,6 +32,7 @@ export const filamentSchema = z.strictObject({
   massLeft: z.number().min(0).max(20_000),
 });
 
+/** A filament on its spool. */
 export type Filament = z.infer<typeof filamentSchema>;
 
 /** Cross-section of the filament, mm². */

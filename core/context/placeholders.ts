@@ -13,7 +13,9 @@ export const placeholders = {
   material: 'material of the filament',
 } as const;
 
+/** A name that start and end code may hold in braces. */
 export type Placeholder = keyof typeof placeholders;
+/** What each placeholder stands for in one file. */
 export type PlaceholderValues = Record<Placeholder, number | string>;
 
 const known = (name: string): name is Placeholder => Object.hasOwn(placeholders, name);

@@ -120,8 +120,13 @@ export const printerSchema = z.strictObject({
   head: z.strictObject({ radius: positive(1, 200), gantryHeight: positive(1, 500) }),
 });
 
+/** A macro, or a command that no firmware is known by, with what was said of it. */
 export type Macro = z.infer<typeof macroSchema>;
+/** A printer with its limits. */
 export type Printer = z.infer<typeof printerSchema>;
+/** Lengths beyond the edges of a bed, mm. */
 export type Beyond = z.infer<typeof beyondSchema>;
+/** Where a printer may extrude. */
 export type Bed = z.infer<typeof bedSchema>;
+/** How a firmware limits speed in corners. */
 export type Corner = z.infer<typeof cornerSchema>;

@@ -3,6 +3,7 @@ import { startingSettings, type Settings } from '#core/settings';
 
 // The volunteer workshop at the Tern Island observatory. All names and figures are made up.
 
+/** A printer of the demo: direct drive, one tool. */
 export const heron: Printer = {
   ...freshPrinter('heron', 'Heron'),
   bed: { shape: 'rectangle', width: 235, depth: 235, origin: 'corner' },
@@ -22,6 +23,7 @@ export const heron: Printer = {
   },
 };
 
+/** A printer of the demo: Bowden, PTFE liner. */
 export const plover: Printer = {
   ...freshPrinter('plover', 'Plover'),
   bed: { shape: 'round', diameter: 180, origin: 'centre' },
@@ -51,6 +53,7 @@ export const plover: Printer = {
   head: { radius: 35, gantryHeight: 60 },
 };
 
+/** A printer of the demo: round or large, two tools. */
 export const osprey: Printer = {
   ...freshPrinter('osprey', 'Osprey'),
   bed: { shape: 'rectangle', width: 300, depth: 250, origin: 'corner' },
@@ -80,6 +83,7 @@ export const osprey: Printer = {
   head: { radius: 55, gantryHeight: 40 },
 };
 
+/** A PETG of the demo. */
 export const marshPetg: Filament = {
   ...freshFilament('marsh-petg', 'PETG', 'Marsh PETG'),
   brand: 'Marsh',
@@ -94,6 +98,7 @@ export const marshPetg: Filament = {
   massLeft: 612,
 };
 
+/** A PLA of the demo. */
 export const saltpanPla: Filament = {
   ...freshFilament('saltpan-pla', 'PLA', 'Saltpan PLA'),
   brand: 'Saltpan',
@@ -107,6 +112,7 @@ export const saltpanPla: Filament = {
   massLeft: 840,
 };
 
+/** An ASA of the demo. */
 export const tidewrackAsa: Filament = {
   ...freshFilament('tidewrack-asa', 'ASA', 'Tidewrack ASA'),
   brand: 'Tidewrack',
@@ -119,6 +125,7 @@ export const tidewrackAsa: Filament = {
   massLeft: 455,
 };
 
+/** A TPU of the demo. */
 export const reedTpu: Filament = {
   ...freshFilament('reed-tpu', 'TPU', 'Reed TPU'),
   brand: 'Reed',

@@ -19,5 +19,7 @@ function feed(id: string, label: string, unit: string, settable: number): Factor
   };
 }
 
+/** How far the motor turns for a millimetre of filament, steps/mm. */
 export const extruderSteps = feed('extruder-steps', 'extruder steps', 'steps/mm', 0.01);
+/** How much filament a turn of the motor feeds, mm. */
 export const rotationDistance = feed('rotation-distance', 'rotation distance', 'mm', 0.001);

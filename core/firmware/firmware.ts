@@ -1,6 +1,7 @@
 /** The firmware families spoken; a new one is a line here, an entry in `dialects`, and its own spellings in `families`. */
 export const firmwares = ['marlin', 'klipper', 'reprap'] as const;
 
+/** The firmware that a file is written for. */
 export type Firmware = (typeof firmwares)[number];
 
 /** What one firmware family does in its own way. */

@@ -4,6 +4,7 @@ import { annotate } from './annotations';
 import { Machine } from './machine';
 import { ascii, Words } from './words';
 
+/** What a reader has to know: firmware, macros that were declared, filament diameter in mm, moves in a chunk. */
 export interface ReadOptions {
   firmware?: Firmware;
   /** What was said of macros: only so is it known what they do. */

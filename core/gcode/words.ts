@@ -41,11 +41,13 @@ export class Words implements Spoken {
 /** Letters of a text, for comparing bytes with. */
 export const lettersOf = (text: string): Uint8Array => Uint8Array.from(text, (c) => c.charCodeAt(0));
 
+/** Whether the bytes from a place on are these letters, in either case. */
 export function follows(b: Uint8Array, from: number, letters: Uint8Array): boolean {
   for (let k = 0; k < letters.length; k++) if (b[from + k] !== letters[k]) return false;
   return true;
 }
 
+/** Bytes from one place up to another as text, a letter a byte. */
 export function ascii(b: Uint8Array, from: number, to: number): string {
   let text = '';
   for (let i = from; i < to; i++) text += String.fromCharCode(b[i]!);

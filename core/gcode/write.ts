@@ -1,6 +1,7 @@
 import { lineFor, type Dialect, type Now } from '#core/firmware';
 import { after, roleAt, unknownState, type Chunk, type MachineState } from '#core/moves';
 
+/** How a file is written: firmware, and whether E is relative or absolute. */
 export interface WriteOptions {
   dialect: Dialect;
   extrusion: 'relative' | 'absolute';

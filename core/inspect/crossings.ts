@@ -19,6 +19,7 @@ export type RiskOf = (way: Passage & { length: number }, wallTools: readonly num
  * hot; or a darker colour carried over a lighter wall, which no retraction takes away.
  */
 export const risks = ['loose', 'hot', 'streak'] as const;
+/** What a way may leave where it crosses an outer wall. */
 export type Risk = (typeof risks)[number];
 
 /** A way that crosses walls: its place among the ways of the layer, and where, x y of each. */

@@ -58,6 +58,7 @@ export interface LayerReport {
   right: number;
 }
 
+/** A cell of a trial as its file shows it: planned, in the file, reached. Time s, mass g, heights and box mm. */
 export interface CellReport {
   id: number;
   planned: Record<string, number>;
@@ -82,6 +83,7 @@ export interface CellReport {
   crossings: { count: number; length: number };
 }
 
+/** What is to be said of a file: a code, how grave it is, where it stands (line of the user’s file, height in mm, cell). */
 export interface Finding {
   code: string;
   severity: 'stop' | 'warn' | 'note';

@@ -10,10 +10,12 @@ export interface Line extends Measured {
   index: number;
 }
 
+/** Lines that follow one another without a way between, and the loop that they are, if they close. */
 export interface Path extends Run {
   lines: Line[];
 }
 
+/** The paths of one height, mm, and the outermost of their loops. */
 export interface Layer {
   z: number;
   paths: Path[];
@@ -22,6 +24,7 @@ export interface Layer {
   done: Chunk[];
 }
 
+/** The outermost loop around a loop. */
 export function rootOf(loop: Loop): Loop {
   let root = loop;
   while (root.parent) root = root.parent;
@@ -48,6 +51,7 @@ export function laidIn(paths: readonly Path[], roots: readonly Loop[]): Map<Loop
   return laid;
 }
 
+/** The outermost loops of a layer, and what is laid within them. */
 export const outlinesOf = (layer: Layer | undefined): Outlines =>
   layer
     ? {
@@ -66,6 +70,7 @@ export function hollowIn({ paths }: Layer): Loop[] {
   );
 }
 
+/** Length of lines together, mm. */
 export const lengthOf = (lines: readonly Measured[]): number => lines.reduce((sum, l) => sum + l.length, 0);
 
 /** A path that closes on itself and goes on is cut there: the loop, and what follows it. */
@@ -90,11 +95,13 @@ export function splitAtLoops(path: Path): Path[] {
 
 const near = (end: Laid, start: Laid): boolean => Math.hypot(end.x - start.x0, end.y - start.y0) < 0.02;
 
+/** The middle of the longest of some lines, mm. */
 export function middleOf({ lines }: Pick<Path, 'lines'>): { x: number; y: number } {
   const l = lines.reduce((a, b) => (b.length > a.length ? b : a));
   return { x: (l.x + l.x0) / 2, y: (l.y + l.y0) / 2 };
 }
 
+/** The box of the centre lines of a path, mm. */
 export function boxOf({ lines }: Path): Box {
   const box: Box = [Infinity, Infinity, -Infinity, -Infinity];
   for (const l of lines) {
@@ -106,6 +113,7 @@ export function boxOf({ lines }: Path): Box {
   return box;
 }
 
+/** Whether a path lies within a box, a millimetre more to each side. */
 export function boxIn(path: Path, into: Box): boolean {
   const b = boxOf(path);
   return b[0] > into[0] - 1 && b[1] > into[1] - 1 && b[2] < into[2] + 1 && b[3] < into[3] + 1;

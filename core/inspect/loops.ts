@@ -95,6 +95,7 @@ export function loopOf(lines: Measured[]): Loop | undefined {
   };
 }
 
+/** A point of a line, mm, and the line it is on. */
 export interface Sample {
   x: number;
   y: number;

@@ -3,6 +3,7 @@ import { GcodeReader, type ReadOptions, type ReadSummary } from '#core/gcode';
 import type { Chunk } from '#core/moves';
 import { Recogniser } from './recognise';
 
+/** How a file is read whose lines are to be named. */
 export interface NamingOptions extends ReadOptions {
   /** What the progress is called. */
   stage: string;

@@ -19,6 +19,7 @@ export interface Order {
   best: number[];
 }
 
+/** How many pieces are compared, and what is asked of the order. */
 export interface PairOptions {
   /** Pieces stand in the order of their levels, so quality rises to one place and falls from there. */
   ordered?: boolean;

@@ -19,6 +19,7 @@ export const readingSchema = z.strictObject({
   excluded: z.string().min(1).max(300).optional(),
 });
 
+/** What one person read of some cells on one track. */
 export type Reading = z.infer<typeof readingSchema>;
 
 /** The score of a reading for the sums: broke counts as 0, cannot tell as nothing. */

@@ -24,6 +24,7 @@ export const roles = [
   'wipe',
 ] as const;
 
+/** A kind of path. */
 export type Role = (typeof roles)[number];
 
 /** The number of a role in `Moves.role`. */

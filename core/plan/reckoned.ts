@@ -5,6 +5,7 @@ import { rounded } from '#core/base';
  * (102 % − 2). Both agree where the value in force is 100 %.
  */
 export const reckonings = ['points', 'multiplied'] as const;
+/** A way in which levels are reckoned. */
 export type Reckoning = (typeof reckonings)[number];
 
 /** The step that a level (a share, 1 = 100 %) takes away from the value in force, −0.02 for two percent less. */

@@ -18,6 +18,7 @@ export const keptFileSchema = z.strictObject({
     .max(2 ** 31),
   added: z.string().max(40),
 });
+/** A file of other origin that is kept, by its hash. */
 export type KeptFile = z.infer<typeof keptFileSchema>;
 
 /** At most so many documents of each kind are kept in one backup. */
@@ -41,6 +42,7 @@ export const backupSchema = z.strictObject({
     .max(200),
   files: z.array(keptFileSchema).max(2000),
 });
+/** All that is kept, as one document. */
 export type Backup = z.infer<typeof backupSchema>;
 
 /** A document of the shelf as it is being edited: its values may be none that can be kept. */

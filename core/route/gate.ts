@@ -12,11 +12,13 @@ export interface Kept {
   pairs: PairRecord;
   records: TrialRecord;
 }
+/** A kind of document that is kept. */
 export type Shelf = keyof Kept;
 
 /** All documents, by their kind. */
 export type Shelves = { readonly [S in Shelf]: readonly Kept[S][] };
 
+/** The kinds of document, in the order in which one needs the other. */
 export const shelves = ['printers', 'filaments', 'pairs', 'records'] as const satisfies readonly Shelf[];
 
 const schemas = {

@@ -18,11 +18,14 @@ export const historySchema = z.strictObject({
   at: z.int().min(0).max(MOST),
 });
 
+/** A change of one place of a document, forwards and backwards. */
 export type Patch = z.infer<typeof valuePatch> | z.infer<typeof listPatch>;
+/** The steps of a document, and how many of them are in force. */
 export type History = z.infer<typeof historySchema>;
 /** A step that can be undone, with the words that name it. */
 export type UndoStep = History['steps'][number];
 
+/** The history of a document to which nothing was done yet. */
 export const emptyHistory = (id: string): History => ({ id, steps: [], at: 0 });
 
 const alike = (a: unknown, b: unknown): boolean =>

@@ -15,6 +15,7 @@ export const sheetSchema = z.discriminatedUnion('kind', [
   /** Nothing is open on the desk. */
   z.strictObject({ kind: z.literal('steady-tune/no-sheet') }),
 ]);
+/** What the desk shows a phone. */
 export type Sheet = z.infer<typeof sheetSchema>;
 
 /** What became of a saying: it is kept; it cannot be taken, and why; or the desk does not have its trial. */
@@ -23,6 +24,7 @@ export const heardSchema = z.strictObject({
   state: z.enum(['kept', 'refused', 'gone']),
   why: z.string().max(400).optional(),
 });
+/** What the desk has taken of what a phone said. */
 export type Heard = z.infer<typeof heardSchema>;
 
 const cell = z.int().min(0).max(10_000);
@@ -75,4 +77,5 @@ export const sayingSchema = z.discriminatedUnion('kind', [
       .regex(/^[A-Za-z0-9+/]+=*$/),
   }),
 ]);
+/** One thing said on a phone. */
 export type Saying = z.infer<typeof sayingSchema>;

@@ -8,6 +8,7 @@ import { tunedSchema, type Tuned } from './tune-sheet';
 const id = z.string().min(1).max(160);
 const moment = z.string().max(40);
 
+/** What held while a print was made: firmware, room °C and %, drying. */
 export const conditionsSchema = z.strictObject({
   firmware: z.string().max(80),
   room: z.string().max(80),
@@ -60,6 +61,7 @@ export const photoSchema = z.strictObject({
   /** A close look at one cell: it has no place in the rows. */
   cell: cell.optional(),
 });
+/** A picture of a print, by its hash, with the corners that straighten it. */
 export type Photo = z.infer<typeof photoSchema>;
 
 /** What was noted of a cell as a whole. */
@@ -67,8 +69,11 @@ export const cellNoteSchema = z.strictObject({ print: id, cell, text: z.string()
 
 /** At most so many readings, photos and answers belong to one trial. */
 export const MOST_READINGS = 20_000;
+/** So many photos are kept with a trial. */
 export const MOST_PHOTOS = 60;
+/** So many photos are kept of one print. */
 export const MOST_PHOTOS_OF_PRINT = 20;
+/** So many answers to “which is better?” are kept with a trial. */
 export const MOST_ANSWERS = 500;
 
 /** A trial at work: its plan, its prints, its readings, and what was settled. */
@@ -124,8 +129,11 @@ export const textLimits = {
   note: cellNoteSchema.shape.text.maxLength!,
 };
 
+/** One print of a trial: when, of which level, under which conditions, what it took. */
 export type Print = z.infer<typeof printSchema>;
+/** A trial with its prints, readings and what came of it. */
 export type TrialRecord = z.infer<typeof recordSchema>;
+/** A printer with a filament, its baseline and its tuned values. */
 export type PairRecord = z.infer<typeof pairRecordSchema>;
 
 /** The corners of a photo before they are dragged. */

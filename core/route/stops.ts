@@ -15,6 +15,7 @@ export const causes = [
   { id: 'drying', label: 'damp or freshly dried filament' },
 ] as const;
 
+/** Something that can change under a tuned pair. */
 export type CauseId = (typeof causes)[number]['id'];
 
 /** A stop of the route: a setting that a pair is tuned for. */
@@ -210,6 +211,7 @@ export const stops: readonly Stop[] = [
 export const shakenStops = (cause: string): Stop[] =>
   stops.filter((s) => s.restsOn.includes(cause) || s.touchedBy?.includes(cause as CauseId));
 
+/** The stop of an id. */
 export const stopOf = (id: string): Stop | undefined => stops.find((s) => s.id === id);
 
 /** The stop at which a factor is settled. */

@@ -24,6 +24,7 @@ export const tunedSchema = z.strictObject({
   shakenBy: z.string().max(300).optional(),
 });
 
+/** A value on the tune sheet, with its band, reason and state. */
 export type Tuned = z.infer<typeof tunedSchema>;
 
 /** The newest value of each factor; the others are its history. */
@@ -204,6 +205,7 @@ export function effortOf(
 /** How a stop stands for a pair. */
 export type StopState = { state: 'open' | 'in hand' | 'settled' | 'steady' | 'shaken'; words: string };
 
+/** How a stop stands, with its values in words. */
 export function stopState(stop: Stop, values: readonly Tuned[], inHand: boolean): StopState {
   const own = newest(values).filter((v) => stop.factors.includes(v.factor));
   const words = own.map((v) => valueWords(v)).join(', ');

@@ -5,6 +5,7 @@ import type { Highest } from './highest';
 /** Where a setting can take effect: `travel` settings can change at any travel, `layer` at a layer, `print` never. */
 export type Scope = 'print' | 'layer' | 'path' | 'travel' | 'machine';
 
+/** The groups in which settings are shown. */
 export const settingGroups = [
   'heat',
   'layers',

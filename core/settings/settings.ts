@@ -3,11 +3,13 @@ import type { Context } from '#core/context';
 import { catalogue } from './catalogue';
 import type { Setting } from './setting';
 
+/** The id of a process setting. */
 export type SettingId = keyof typeof catalogue;
 
 /** A value for every setting. */
 export type Settings = { -readonly [K in SettingId]: (typeof catalogue)[K] extends Setting<infer T> ? T : never };
 
+/** Every setting, in the order in which they are shown. */
 export const settingIds = Object.keys(catalogue) as SettingId[];
 
 /** The catalogue with one common type, for code that treats all settings alike. */

@@ -1,7 +1,10 @@
 import { usualTemperature, type Context } from '#core/context';
 
+/** The nozzle’s diameter, mm. */
 export const nozzle = (c: Context) => c.printer.nozzle.diameter;
+/** Whether the extruder sits on the nozzle. */
 export const direct = (c: Context) => c.printer.extruder.type === 'direct';
+/** The middle of the filament’s usual temperatures within what printer and filament bear, °C, in steps of five. */
 export const middle = (c: Context) => {
   const own = c.filament.temperature;
   const usual = usualTemperature[c.filament.material];
@@ -10,6 +13,7 @@ export const middle = (c: Context) => {
   const liner = c.printer.extruder.liner === 'ptfe' ? 240 : Infinity;
   return Math.min(own.max, Math.max(own.min, at), c.printer.maximum.nozzleTemperature, liner);
 };
+/** The usual temperatures within what the filament bears, °C. */
 export const temperatureRange = (c: Context) => ({
   min: Math.max(c.filament.temperature.min, usualTemperature[c.filament.material].min),
   max: Math.max(
@@ -18,6 +22,8 @@ export const temperatureRange = (c: Context) => ({
   ),
   step: 5,
 });
+/** A speed within the printer’s limit, mm/s. */
 export const capped = (c: Context, speed: number) => Math.min(speed, c.printer.maximum.speed);
+/** The share of the fan from which a material starts. */
 export const fanOf = (c: Context) =>
   ({ PLA: 1, PETG: 0.4, ASA: 0.15, ABS: 0.15, TPU: 0.5, PA: 0.2, PC: 0.1, other: 0.5 })[c.filament.material];

@@ -117,6 +117,7 @@ export function cheapest(read: readonly CellScore[], costs: readonly LevelCost[]
   };
 }
 
+/** The level where the combined score is highest, with its uncertainty. */
 export function bestCombined(
   read: readonly CellScore[],
   { grid, together, toX, toLevel }: Study,

@@ -37,6 +37,7 @@ export interface Flag {
   cells: number[];
 }
 
+/** What readings come to: scores, response, choices with reasons, flags, what to print next. */
 export interface Settled {
   choices: Choice[];
   flags: Flag[];
@@ -66,6 +67,7 @@ export interface Swept {
   cells: readonly Cell[];
 }
 
+/** What settling goes by beside the readings. */
 export interface SettleOptions {
   rule?: string;
   weights?: Weights;

@@ -23,6 +23,7 @@ export const shapeOf = (track: string, factor: string): Shape => {
   return fault === 'too low' ? 'rising' : fault === 'too high' ? 'falling' : 'peak';
 };
 
+/** The scores of each level on each quality, with what they are worth. */
 export function studied(
   cells: readonly Cell[],
   factor: string,
@@ -110,6 +111,7 @@ function withCosts(
   }, draws);
 }
 
+/** A score between two levels, on the straight line that joins theirs. */
 export function between(points: readonly { level: number; score: number }[], level: number): number {
   const i = points.findIndex((p) => p.level >= level);
   if (i < 0) return points[points.length - 1]!.score;

@@ -72,6 +72,7 @@ export interface Drawing {
   labels?: { cell: number; x: number; y: number }[];
 }
 
+/** One outline of the drawing, of a cell or of none (−1). */
 export interface DrawingShape {
   cell: number;
   part: 'base' | 'body' | 'bridge' | 'ledge' | 'spike' | 'mast' | 'level' | 'numeral' | 'air' | 'line' | 'edge';
@@ -109,6 +110,7 @@ export interface SpecimenField {
   along?: Axis['along'];
 }
 
+/** A specimen of the catalogue: what it is, its parameters, what it can carry, and how it is built for cells. */
 export interface Specimen<P = Record<string, number>> {
   id: string;
   label: string;

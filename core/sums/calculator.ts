@@ -11,6 +11,7 @@ export interface Sum {
   [extra: string]: unknown;
 }
 
+/** A sum that a person would do by hand: its inputs, its formula as text, its result with units. */
 export interface Calculator<I = unknown> {
   id: string;
   label: string;

@@ -13,6 +13,7 @@ export interface FillLine {
   fixed?: true;
 }
 
+/** How a solid region is filled. */
 export interface SolidFill {
   pattern: 'lines' | 'concentric';
   angle: number;

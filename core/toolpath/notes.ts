@@ -13,4 +13,5 @@ export interface ToolpathNotes {
   density: { cell: number; asked: number; reached: number }[];
 }
 
+/** How far the work is, in layers. */
 export const progress = (stage: string, at: number, of: number): Progress => ({ stage, done: at, of });

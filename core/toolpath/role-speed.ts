@@ -13,6 +13,7 @@ export function fanByTime(layer: number, time: number, s: Settings): number {
   return fanOf(layer, { ...s, fan: full });
 }
 
+/** The speed asked of a role, mm/s. */
 export function speedOf(role: number, s: Settings): number {
   switch (role) {
     case roleNumber['outer-wall']:

@@ -8,6 +8,7 @@ import { Emitter } from './emit';
 
 const CLEAR = 5;
 
+/** Start and end code of the printer with their placeholders filled; a fault where one is unknown. */
 export function machineCodes(
   { trial, built }: Planned,
   s: Settings,

@@ -147,6 +147,7 @@ export function purgePaths(purge: Purge, layer: LayerPlan, from: number, to: num
 export const purgeShare = ({ box }: Purge, volume: number, height: number): number =>
   volume / (height * (box.x1 - box.x0) * (box.y1 - box.y0));
 
+/** A box as an outline, mm. */
 export const outlineOf = (box: Box): Polygon =>
   solid([
     { x: box.x0, y: box.y0 },

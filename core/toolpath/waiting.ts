@@ -42,12 +42,14 @@ export function* balanceOf(
   return balanced(times, base, base.equalLayerTime === 'pillar' ? park : undefined);
 }
 
+/** A layer with its piece of the pillar that keeps layer times alike. */
 export function withPillar(layer: LayerPlan, { pillar }: Balance): LayerPlan {
   if (!pillar) return layer;
   const { island, outline } = pillarPlan(pillar, layer);
   return { ...layer, islands: [...layer.islands, { cell: -1, stages: [island], outline }] };
 }
 
+/** Draws back, lifts, and goes off the part where there is a spot for it. */
 export function goToPark(e: Emitter, park: Point | undefined): void {
   e.retract(-1, PARK_LIFT);
   if (park) e.travel(park, -1, true);

@@ -15,6 +15,7 @@ export const pairSchema = z.strictObject({
   baseline: settingsSchema,
 });
 
+/** A printer, a filament and a baseline as a document of its own. */
 export type Pair = z.infer<typeof pairSchema>;
 
 /** A pair from an unknown value. */

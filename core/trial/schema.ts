@@ -7,6 +7,7 @@ import { settingsSchema, someSettingsSchema } from '#core/settings';
 /** Protections that a trial may lift because they would touch its factor. */
 export const protections = ['flow-cap', 'layer-time'] as const;
 
+/** One factor of a trial: its levels, and how their cells are laid out. */
 export const axisSchema = z.strictObject({
   factor: z.string().max(60),
   levels: z.array(z.number()).min(1).max(MOST_LEVELS),
@@ -24,6 +25,7 @@ export const sourceSchema = z.strictObject({
     .min(1)
     .max(2 ** 31),
 });
+/** A file of other origin that a trial rests on, by its hash. */
 export type Source = z.infer<typeof sourceSchema>;
 
 /** The trial document: everything from which its file is made. */
@@ -51,6 +53,7 @@ export const trialSchema = z.strictObject({
   print: z.int().min(0).max(MOST_LEVELS).optional(),
 });
 
+/** A trial: a context, a baseline, what is frozen, one or two axes, a specimen. */
 export type Trial = z.infer<typeof trialSchema>;
 
 /** A plan as it was typed: its shape is that of a trial, its values may be none that can be set. */

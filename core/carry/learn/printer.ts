@@ -26,6 +26,7 @@ export function codesOf(bytes: Uint8Array, firmware: Firmware): { start: string;
   return { start: start.slice(0, 60).join('\n'), end: end.slice(-60).join('\n'), absolute };
 }
 
+/** A printer that a file could be for: the one that is known, or a fresh one grown to what is printed. */
 export function printerFrom(
   look: LaidLines,
   firmware: Firmware,

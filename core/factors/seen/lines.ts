@@ -1,7 +1,9 @@
 import type { Role } from '#core/moves';
 import type { Laid } from './print';
 
+/** Length of a line, mm. */
 export const lengthOfLine = (l: Laid): number => Math.hypot(l.x - l.x0, l.y - l.y0);
+/** The sum of a measure over a list. */
 export const sumOf = <T>(list: readonly T[], of: (item: T) => number): number =>
   list.reduce((sum, item) => sum + of(item), 0);
 

@@ -36,11 +36,13 @@ function flowBeside(layer: number, beside: number, print: CellPrint): Shown[] {
   return [{ value: Math.round(value * 1e3) / 1e3, weight: 1 }];
 }
 
+/** Filament of the highest skin over what would fill it. */
 export const topSkinFlow: CellReading = (print) => {
   const k = skinLayers(print).at(-1)?.[0]!.layer;
   return k === undefined ? [] : flowBeside(k, k - 1, print);
 };
 
+/** Filament of the first skin over sparse infill over what would fill it. */
 export const firstSkinFlow: CellReading = (print) => {
   const k = skinLayers(print)[0]?.[0]!.layer;
   return k === undefined ? [] : flowBeside(k, k + 1, print);
@@ -70,6 +72,7 @@ export const topPattern: CellReading = (print) => {
   return main ? [{ value: main.share > 0.75 ? 0 : 1, weight: 1 }] : [];
 };
 
+/** Whether anything is ironed: 1 where it is. */
 export const ironing: CellReading = ({ lines }) =>
   lines.length === 0 ? [] : [{ value: lines.some((l) => l.role === 'ironing') ? 1 : 0, weight: 1 }];
 
@@ -82,6 +85,7 @@ function ironed(lines: readonly Laid[]): { along: Laid[]; spacing: number } {
   return { along, spacing: medianOf(gapsOf(along, main.angle)) };
 }
 
+/** How far ironing lines lie apart, mm. */
 export const ironingSpacing: CellReading = ({ lines }) => {
   const { spacing } = ironed(lines);
   return spacing > 0 ? [{ value: Math.round(spacing * 1e3) / 1e3, weight: 1 }] : [];

@@ -1,5 +1,6 @@
 import { numberSetting } from '../setting';
 
+/** Settings of what is laid on the bed around the part. */
 export const adhesion = {
   brimWidth: numberSetting({
     label: 'brim width',

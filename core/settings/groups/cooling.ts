@@ -1,6 +1,7 @@
 import { choiceSetting, numberSetting } from '../setting';
 import { fanOf } from '../starts';
 
+/** Settings of fan and layer time. */
 export const cooling = {
   fan: numberSetting({
     label: 'fan',

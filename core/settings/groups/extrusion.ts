@@ -1,6 +1,7 @@
 import { choiceSetting, numberSetting } from '../setting';
 import { direct } from '../starts';
 
+/** Settings of how much filament is laid. */
 export const extrusion = {
   lineVolume: choiceSetting({
     label: 'volume of a line',

@@ -2,6 +2,7 @@ import { bedHeat, nozzleHeat } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
 import { middle, temperatureRange } from '../starts';
 
+/** Settings of temperatures. */
 export const heat = {
   nozzleTemperature: numberSetting({
     label: 'nozzle temperature',

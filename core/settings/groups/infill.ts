@@ -1,5 +1,6 @@
 import { choiceSetting, numberSetting } from '../setting';
 
+/** Settings of what fills the inside. */
 export const infill = {
   infillDensity: numberSetting({
     label: 'infill density',

@@ -2,6 +2,7 @@ import { underNozzle } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
 import { nozzle } from '../starts';
 
+/** Settings of heights of layers. */
 export const layers = {
   layerHeight: numberSetting({
     label: 'layer height',

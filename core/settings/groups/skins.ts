@@ -2,6 +2,7 @@ import { printerSpeed } from '../highest';
 import { choiceSetting, listSetting, numberSetting } from '../setting';
 import { capped } from '../starts';
 
+/** Settings of bottoms, tops and ironing. */
 export const skins = {
   topLayers: numberSetting({
     label: 'top layers',

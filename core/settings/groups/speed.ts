@@ -3,6 +3,7 @@ import { printerAcceleration, printerSpeed } from '../highest';
 import { numberSetting } from '../setting';
 import { capped } from '../starts';
 
+/** Settings of speeds, acceleration and corners. */
 export const speed = {
   outerWallSpeed: numberSetting({
     label: 'outer wall speed',

@@ -2,6 +2,7 @@ import { printerSpeed } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
 import { capped, nozzle } from '../starts';
 
+/** Settings of what carries overhangs. */
 export const supports = {
   supports: choiceSetting({
     label: 'supports',

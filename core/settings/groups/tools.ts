@@ -1,5 +1,6 @@
 import { choiceSetting, numberSetting } from '../setting';
 
+/** Settings of several tools, and what is purged between them. */
 export const tools = {
   partTool: numberSetting({
     label: 'tool of the part',

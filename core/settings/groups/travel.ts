@@ -2,6 +2,7 @@ import { extruderSpeed, printerAcceleration, printerSpeed, printerZSpeed } from 
 import { numberSetting } from '../setting';
 import { capped, direct } from '../starts';
 
+/** Settings of ways between lines, retraction and lifts. */
 export const travel = {
   travelSpeed: numberSetting({
     label: 'travel speed',

@@ -2,6 +2,7 @@ import { underNozzle } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
 import { nozzle } from '../starts';
 
+/** Settings of walls and seams. */
 export const walls = {
   lineWidth: numberSetting({
     label: 'line width',

@@ -10,6 +10,7 @@ export const plateParams = z.strictObject({
   height: z.number().min(1).max(40),
 });
 
+/** The parameters that all plates share. */
 export const plateFields = [
   { key: 'length', label: 'length', unit: 'mm', least: 10, most: 300, step: 5 },
   { key: 'width', label: 'width', unit: 'mm', least: 4, most: 100, step: 1 },

@@ -18,6 +18,7 @@ export const within = (levels: readonly number[], min: number, max: number): num
   ...new Set(levels.map((v) => rounded(Math.min(max, Math.max(min, v)), 6))),
 ];
 
+/** An axis of a trial by its factor, layout and levels. */
 export const axis = (factor: string, along: Layout, levels: number[], kind: Axis['kind'] = 'step'): Axis => ({
   factor,
   levels,
@@ -25,6 +26,7 @@ export const axis = (factor: string, along: Layout, levels: number[], kind: Axis
   along,
 });
 
+/** Whether the extruder sits on the nozzle. */
 export const isDirect = ({ printer }: Context): boolean => printer.extruder.type === 'direct';
 
 /** Usual distances: direct drive 0.2–2 by 0.2 mm, Bowden 2–7 by 0.5 mm. */

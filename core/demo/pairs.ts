@@ -23,7 +23,7 @@ export const heron: Printer = {
   },
 };
 
-/** A printer of the demo: Bowden, PTFE liner. */
+/** A printer of the demo: Bowden, PTFE liner, a round bed. */
 export const plover: Printer = {
   ...freshPrinter('plover', 'Plover'),
   bed: { shape: 'round', diameter: 180, origin: 'centre' },
@@ -53,7 +53,7 @@ export const plover: Printer = {
   head: { radius: 35, gantryHeight: 60 },
 };
 
-/** A printer of the demo: round or large, two tools. */
+/** A printer of the demo: two tools, a 0.6 mm nozzle, a large bed. */
 export const osprey: Printer = {
   ...freshPrinter('osprey', 'Osprey'),
   bed: { shape: 'rectangle', width: 300, depth: 250, origin: 'corner' },

@@ -23,3 +23,5 @@ function feed(id: string, label: string, unit: string, settable: number): Factor
 export const extruderSteps = feed('extruder-steps', 'extruder steps', 'steps/mm', 0.01);
 /** How much filament a turn of the motor feeds, mm. */
 export const rotationDistance = feed('rotation-distance', 'rotation distance', 'mm', 0.001);
+/** How much more the extruder is to feed than it does: for a printer whose steps are not known here. */
+export const feedCorrection = feed('feed-correction', 'extruder feed', '×', 0.0001);

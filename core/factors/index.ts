@@ -3,7 +3,7 @@ import { settingIds } from '#core/settings';
 import type { Factor } from './factor';
 import { angleSequence } from './angle-sequence';
 import { bedAdhesive, drying } from './conditions';
-import { extruderSteps, rotationDistance } from './extruder-feed';
+import { extruderSteps, feedCorrection, rotationDistance } from './extruder-feed';
 import { fitClearance } from './fit-clearance';
 import { nozzleTemperature } from './nozzle-temperature';
 import { factorId, processSetting } from './process-setting';
@@ -19,6 +19,7 @@ export const factors: readonly Factor[] = [
   drying,
   extruderSteps,
   rotationDistance,
+  feedCorrection,
 ];
 
 /** A factor by id: of the catalogue, or over any process setting. */

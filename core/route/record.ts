@@ -96,6 +96,8 @@ export const recordSchema = z.strictObject({
   /** Why this stop was gone to before what it rests on was settled. */
   outOfOrder: z.string().max(300).optional(),
   measures: z.array(ownMeasureSchema).max(12).optional(),
+  /** Of a measured quantity, how much is enough, in the unit that is shown. */
+  enough: z.record(z.string().max(60), z.number().min(-1e9).max(1e9)).optional(),
   /** The trial that this one goes on from: its readings count too. */
   after: id.optional(),
   /** A confirmation: the values it holds against one another, and the trial that found the new one. */
@@ -180,6 +182,33 @@ export function tunedFrom(record: TrialRecord, choice: Choice, on: string): Tune
     state: 'settled',
   };
 }
+
+/** A value that a person gives with a reason, instead of a rule that finds it. */
+export const choiceByHand = (factor: string, value: number, why: string): Choice => ({
+  factor,
+  choice: value,
+  low: value,
+  high: value,
+  interval95: [value, value],
+  rule: 'by-hand',
+  why: why.slice(0, 500),
+});
+
+/** A value that was known before, and from where. */
+export const givenValue = (factor: string, value: number, from: string, on: string): Tuned => ({
+  factor,
+  value,
+  low: value,
+  high: value,
+  interval95: [value, value],
+  rule: 'given',
+  why: from.slice(0, 500),
+  trial: '',
+  trialTitle: '',
+  evidence: 'known before',
+  on,
+  state: 'settled',
+});
 
 /** The files of other origin that trials rest on, by what they are known by. */
 export const sourcesOf = (records: readonly Pick<TrialRecord, 'trial'>[]): Map<string, Source> =>

@@ -40,7 +40,7 @@ export const stops: readonly Stop[] = [
   {
     id: 'feed',
     label: 'Feed check',
-    factors: ['extruder-steps', 'rotation-distance'],
+    factors: ['extruder-steps', 'rotation-distance', 'feed-correction'],
     restsOn: [],
     about: 'how much filament the extruder really feeds',
   },

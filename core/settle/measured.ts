@@ -53,20 +53,16 @@ function feed({ trial }: Planned, remainders: readonly number[]): MeasuredAnswer
   if (!result.ok) return { choices: [], words: [`${result.faults[0]!.wrong}; ${result.faults[0]!.right}`] };
   const fed = result.value.value;
   const words = [`${show(fed, 1)} mm were fed of ${show(commanded)} mm`];
-  if (result.value['leaveIt'] === true)
-    return {
-      choices: [],
-      words: [
-        ...words,
-        `leave it: that is within the reading error, ± ${show(error / Math.sqrt(remainders.length), 1)} mm`,
-      ],
-    };
   const steps = result.value['stepsPerMm'] as number | undefined;
   const rotation = result.value['rotationDistance'] as number | undefined;
+  const leaves = result.value['leaveIt'] === true;
+  const off = error / Math.sqrt(remainders.length);
+  if (leaves) words.push(`leave it: that is within the reading error, ± ${show(off, 1)} mm`);
   const choices: Choice[] = [];
-  const add = (factor: string, value: number, before: number, unit: string) => {
-    const half = (value * error) / fed;
-    words.push(`${show(before, 3)} → ${show(value, 3)} ${unit}`);
+  const add = (factor: string, found: number, before: number, unit: string) => {
+    const value = leaves ? before : found;
+    const half = (value * off) / fed;
+    if (!leaves) words.push(`${show(before, 4)} → ${show(value, 4)} ${unit}`);
     choices.push({
       factor,
       choice: value,
@@ -74,18 +70,21 @@ function feed({ trial }: Planned, remainders: readonly number[]): MeasuredAnswer
       high: value + half,
       interval95: [value - half, value + half],
       rule: 'measured',
-      why: `${show(fed, 1)} mm were fed where ${show(commanded)} mm were asked`,
+      why: `${show(fed, 1)} mm were fed where ${show(commanded)} mm were asked${leaves ? `: within the reading error, ± ${show(off, 1)} mm, so it stays` : ''}`,
     });
   };
   if (steps !== undefined && firmware !== 'klipper') add('extruder-steps', steps, extruder.stepsPerMm!, 'steps/mm');
   if (rotation !== undefined && firmware === 'klipper')
     add('rotation-distance', rotation, extruder.rotationDistance!, 'mm');
-  if (choices.length === 0)
-    words.push(
-      firmware === 'klipper'
-        ? `multiply the rotation distance in the configuration by ${show(fed / commanded, 4)}; note it with the printer to have it done here`
-        : `multiply the steps/mm by ${show(commanded / fed, 4)}; note them with the printer to have it done here`,
-    );
+  if (choices.length === 0) {
+    add('feed-correction', commanded / fed, 1, '×');
+    if (!leaves)
+      words.push(
+        firmware === 'klipper'
+          ? `divide the rotation distance in the configuration by that, or note it with the printer to have it done here`
+          : `multiply the steps/mm by that, or note them with the printer to have it done here`,
+      );
+  }
   return { choices, words };
 }
 

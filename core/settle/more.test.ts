@@ -169,7 +169,7 @@ describe('what is measured', () => {
     expect(choices[0]!.choice).toBeCloseTo((400 * 100) / 94, 9);
     expect(words[0]).toBe('94 mm were fed of 100 mm');
     expect(settleMeasured(plan, [reading(0, 'remainder', 20.6)])).toMatchObject({
-      choices: [],
+      choices: [{ factor: 'extruder-steps', choice: 400 }],
       words: [expect.anything(), expect.stringMatching(/^leave it/)],
     });
     expect(settleMeasured(plan, [reading(0, 'remainder', 130)]).words[0]).toMatch(/nothing was fed/);

@@ -42,6 +42,13 @@ export const rules: readonly { id: string; label: string }[] = [
   ...scoreRules.filter((r) => r.id !== 'less-0').map(({ id, label }) => ({ id, label })),
 ];
 
+/** How values come about that no rule chooses among scores, by id. */
+export const otherWays: readonly { id: string; label: string }[] = [
+  { id: 'measured', label: 'by what is measured' },
+  { id: 'by-hand', label: 'settled by hand' },
+  { id: 'given', label: 'known before' },
+];
+
 /** The rules that can choose among the levels of a factor: names have no lowest and no middle. */
 export const rulesFor = (factor: Factor | undefined): typeof rules =>
   factor?.choices ? rules.filter((r) => !scoreRules.some((s) => s.id === r.id)) : rules;

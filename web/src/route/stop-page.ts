@@ -14,7 +14,17 @@ import { InputText } from 'primeng/inputtext';
 import type { Subscription } from 'rxjs';
 import { listed, sentence } from '#core/base';
 import { factorOf } from '#core/factors';
-import { disagreements, kindsOf, newest, stopOf, unsettledBefore, valueWords, type TrialRecord } from '#core/route';
+import {
+  disagreements,
+  givenValue,
+  kindsOf,
+  newest,
+  stopOf,
+  unsettledBefore,
+  valueWords,
+  withSettled,
+  type TrialRecord,
+} from '#core/route';
 import { specimenOf } from '#core/specimens';
 import type { Trial } from '#core/trial';
 import { download, fileName } from '../data/download';
@@ -22,6 +32,7 @@ import { Keeper } from '../data/keeper';
 import { MOST_READ, readTrialFile } from '../data/trial-file';
 import { RemoveButton } from '../ui/remove-button';
 import { WasteNote } from '../ui/waste-note';
+import { ByHand, type ByHandValues } from './by-hand';
 import { CostOf, costWords, type Cost } from './cost-of';
 import { declaredIn, MacroQuestion } from './macro-question';
 import { StandingChecks } from './standing-checks';
@@ -31,7 +42,7 @@ import { Limit } from '../ui/limit';
 /** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */
 @Component({
   selector: 'st-stop-page',
-  imports: [Limit, RouterLink, FormsModule, InputText, MacroQuestion, RemoveButton, WasteNote],
+  imports: [ByHand, Limit, RouterLink, FormsModule, InputText, MacroQuestion, RemoveButton, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (stop(); as s) {
@@ -125,6 +136,18 @@ import { Limit } from '../ui/limit';
       }
       @if (foreign(); as trial) {
         <st-macro-question [printer]="trial.context.printer" (answered)="answer(trial, $event)" />
+      }
+      @if (s.factors.length > 0) {
+        <st-by-hand
+          class="given"
+          [factors]="s.factors"
+          [all]="false"
+          summary="I know a value of this stop already …"
+          question="From where?"
+          hint="the maker’s sheet; this filament on my other printer"
+          act="Put it on the tune sheet"
+          (given)="known($event)"
+        />
       }
       <h2>Made so far</h2>
       <st-waste-note />
@@ -293,6 +316,15 @@ export class StopPage implements OnDestroy {
         );
       }
     });
+  }
+
+  /** Puts values that are known already on the tune sheet, with where they are from. */
+  protected known({ values, why }: ByHandValues): void {
+    const pair = this.keeper.find('pairs', this.pairId());
+    if (!pair) return;
+    const on = new Date().toISOString().slice(0, 10);
+    const all = values.reduce((now, v) => withSettled(now, givenValue(v.factor, v.value, why, on)), pair.values);
+    this.keeper.save('pairs', { ...pair, values: [...all] });
   }
 
   ngOnDestroy(): void {

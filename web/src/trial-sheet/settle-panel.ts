@@ -3,12 +3,13 @@ import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
-import { duration, show } from '#core/base';
+import { arithmetic, duration, show } from '#core/base';
 import { factorOf } from '#core/factors';
-import { comparisonWords, conditionDifferences, rulesFor } from '#core/settle';
+import { comparisonWords, conditionDifferences, otherWays, rulesFor } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
-import { compareRecords, newest, valueWords } from '#core/route';
+import { compareRecords, newest, stopOf, valueWords } from '#core/route';
 import { Keeper } from '../data/keeper';
+import { ByHand } from '../route/by-hand';
 import { TradeOff } from './trade-off';
 import { TrialDesk } from './trial-desk';
 
@@ -17,7 +18,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
 /** Settle: the rule, the weights, the value with its reason, or the plain answer why there is none. */
 @Component({
   selector: 'st-settle-panel',
-  imports: [FormsModule, Select, Slider, RouterLink, TradeOff],
+  imports: [ByHand, FormsModule, Select, Slider, RouterLink, TradeOff],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[class.wide]': 'desk.columns() !== undefined || desk.tracks().length === 0' },
   template: `
@@ -106,6 +107,25 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         @for (w of desk.bench.measuredWords(); track w) {
           <p class="figures">{{ w }}</p>
         }
+        @for (q of quantities(); track q.id) {
+          <p class="small">
+            {{ q.label }} {{ q.unit }} <span class="figures">{{ q.words.join(' · ') }}</span>
+            @if (q.asks) {
+              <label class="enough"
+                >{{ q.most }}
+                <input
+                  class="figures"
+                  size="5"
+                  inputmode="decimal"
+                  [attr.aria-label]="q.label + ': ' + q.most + ' so much is enough, ' + q.unit"
+                  [value]="q.enough ?? ''"
+                  (change)="ask(q.id, $any($event.target).value)"
+                />
+                {{ q.unit }} is enough</label
+              >
+            }
+          </p>
+        }
         @if (speedLimit(); as l) {
           <p class="figures">{{ l }}</p>
         }
@@ -144,6 +164,16 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           <button type="button" class="act" (click)="desk.settlement.openNext()">Plan the next trial</button>
           <p class="small soft">{{ s.nextWhy }}{{ nextCost() }}</p>
         }
+        @if (byHand().length > 0) {
+          <st-by-hand
+            [factors]="byHand()"
+            summary="settle by hand …"
+            question="Why?"
+            hint="all are equal, I keep what the maker says"
+            act="Settle by hand"
+            (given)="desk.settlement.settleByHand($event.values, $event.why)"
+          />
+        }
       </section>
       @if (!desk.columns() && desk.tracks().length > 0) {
         <st-trade-off />
@@ -159,6 +189,19 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
       <div class="empty">
         <p>There is nothing to settle yet: this trial has not been printed and read.</p>
         <button type="button" class="act" (click)="desk.go('print')">Go to Print</button>
+        @if (desk.settlement.tuned(); as t) {
+          <a [routerLink]="['/pair', desk.record()?.pair, 'tune']">{{ valueWords(t) }} stands on the tune sheet</a>
+        }
+        @if (byHand().length > 0) {
+          <st-by-hand
+            [factors]="byHand()"
+            summary="settle by hand …"
+            question="Why?"
+            hint="all are equal, I keep what the maker says"
+            act="Settle by hand"
+            (given)="desk.settlement.settleByHand($event.values, $event.why)"
+          />
+        }
       </div>
     }
   `,
@@ -227,6 +270,18 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
     .compare select {
       max-width: 100%;
     }
+    .enough {
+      white-space: nowrap;
+    }
+    .enough input {
+      width: 56px;
+      font: inherit;
+      padding: 1px 5px;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: var(--ink);
+    }
     .acts .act {
       justify-content: center;
     }
@@ -244,7 +299,45 @@ export class SettlePanel {
   protected readonly desk = inject(TrialDesk);
   private readonly keeper = inject(Keeper);
   protected readonly valueWords = valueWords;
-  protected readonly ruleOptions = computed(() => [...rulesFor(this.desk.factor())]);
+  protected readonly ruleOptions = computed(() => [
+    ...rulesFor(this.desk.factor()),
+    ...(this.telling().length > 0 ? otherWays.filter((w) => w.id === 'measured') : []),
+  ]);
+  /** Quantities that can decide: of which more or less is better. */
+  private readonly telling = computed(() => this.desk.bench.measures().filter((m) => m.better !== 'neither'));
+  /** What each level has of a quantity, and how much is asked. */
+  protected readonly quantities = computed(() =>
+    (this.desk.settlement.settled()?.quantities ?? [])
+      .filter((a) => a.quantity.better !== 'neither' && a.levels.length > 0)
+      .map(({ quantity: q, levels }) => {
+        const unit = q.id === 'load' && /-bar$/.test(this.desk.plan()?.trial.specimen.id ?? '') ? 'MPa' : q.unit;
+        return {
+          id: q.id,
+          label: q.label,
+          unit,
+          asks: q.unit !== 'yes/no' && (this.desk.record()?.trial.axes.length ?? 0) > 0,
+          most: q.better === 'more' ? 'at least' : 'at most',
+          enough: this.desk.record()?.enough?.[q.id],
+          words: levels.map((l) => `${l.label}: ${show(l.mean, 2)} ± ${show(l.half, 2)}${l.n > 1 ? ` (${l.n})` : ''}`),
+        };
+      }),
+  );
+
+  protected ask(track: string, text: string): void {
+    const value = text.trim() === '' ? undefined : arithmetic(text, '', track);
+    if (value && !value.ok) return;
+    this.desk.change(`enough ${track}`, (r) => {
+      const { [track]: _, ...rest } = r.enough ?? {};
+      return { ...r, enough: value ? { ...rest, [track]: value.value } : rest };
+    });
+  }
+
+  /** The settings that can be settled here by hand: what varies, else what the stop settles. */
+  protected readonly byHand = computed(() => {
+    const record = this.desk.record();
+    const varied = record?.trial.axes.map((a) => a.factor) ?? [];
+    return varied.length > 0 ? varied : (stopOf(record?.stop ?? '')?.factors.slice(0, 1) ?? []);
+  });
   protected readonly sides = [
     { id: 'look', label: 'look' },
     { id: 'strength', label: 'strength' },

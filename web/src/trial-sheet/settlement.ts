@@ -4,7 +4,9 @@ import type { Reading } from '#core/judge';
 import { levelSettings } from '#core/plan';
 import { factorOf } from '#core/factors';
 import {
+  choiceByHand,
   inOrderOf,
+  measuresOf,
   steadied,
   newest,
   withSettled,
@@ -13,7 +15,7 @@ import {
   tunedFrom,
   type TrialRecord,
 } from '#core/route';
-import { settleMeasured, verdictOf, settle, conditionDifferences, type LevelCost } from '#core/settle';
+import { settleWhole, verdictOf, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
 import { planned, confirmationOf, type Planned } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
@@ -27,7 +29,7 @@ export class Settlement {
   private readonly keeper = inject(Keeper);
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);
-  /** The record as it was when reading last atPause: a score is painted first, what it says comes after. */
+  /** The record as it was when reading last paused: a score is painted first, what it says comes after. */
   private readonly atPause = signal<TrialRecord | undefined>(undefined);
   private readonly debounced = computed(() => {
     const [now, then] = [this.desk.record(), this.atPause()];
@@ -37,19 +39,18 @@ export class Settlement {
     const plan = this.desk.plan();
     const record = this.debounced();
     if (!plan || !record || record.prints.length === 0) return undefined;
-    const measured = settleMeasured(plan, record.readings);
-    // What a file by print shows belongs to its own cells only.
-    const inspection = this.desk.byPrint() ? undefined : this.desk.inspection();
-    const judged = settle(plan, record.readings, {
+    return settleWhole(plan, record.readings, {
       rule: record.rule,
       weights: record.weights,
-      inspection,
+      // What a file by print shows belongs to its own cells only.
+      inspection: this.desk.byPrint() ? undefined : this.desk.inspection(),
       costs: this.costs(),
       differed: this.differed(),
       earlier: this.earlier(),
       preferred: this.preferred(),
+      quantities: measuresOf(record),
+      enough: record.enough ?? {},
     });
-    return record.trial.axes.length === 0 ? { ...judged, flags: [], choices: measured.choices } : judged;
   });
   /** What each level costs, from the file as it was read back; of a trial by print, from what its prints took. */
   readonly costs = computed<LevelCost[]>(() =>
@@ -136,10 +137,22 @@ export class Settlement {
     const record = this.desk.record();
     const pair = this.keeper.find('pairs', record?.pair);
     if (!record || this.choices().length === 0 || !pair) return;
+    this.write(this.choices());
+  }
+
+  /** Writes values that the person gives, with the reason. */
+  settleByHand(values: readonly { factor: string; value: number }[], why: string): void {
+    this.write(values.map((v) => choiceByHand(v.factor, v.value, why)));
+  }
+
+  private write(choices: readonly Choice[]): void {
+    const record = this.desk.record();
+    const pair = this.keeper.find('pairs', record?.pair);
+    if (!record || !pair) return;
     const on = new Date().toISOString();
     this.desk.change('settle', (r) => ({ ...r, settledOn: on }));
     let values = pair.values;
-    for (const choice of this.choices()) values = withSettled(values, tunedFrom(record, choice, on.slice(0, 10)));
+    for (const choice of choices) values = withSettled(values, tunedFrom(record, choice, on.slice(0, 10)));
     this.keeper.save('pairs', { ...pair, values });
   }
 

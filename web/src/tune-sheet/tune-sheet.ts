@@ -17,7 +17,7 @@ import {
   withSettled,
   type Tuned,
 } from '#core/route';
-import { rules } from '#core/settle';
+import { otherWays, rules } from '#core/settle';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
@@ -147,9 +147,10 @@ import { Limit } from '../ui/limit';
                   <b>{{ rule(v) }}</b><br /><span class="soft">{{ v.why }}</span>
                 </td>
                 <td>
-                  <a [routerLink]="['/trial', v.trial]">{{ v.trialTitle }}</a><br /><span class="soft">{{
-                    v.evidence
-                  }}</span>
+                  @if (v.trial) {
+                    <a [routerLink]="['/trial', v.trial]">{{ v.trialTitle }}</a><br />
+                  }
+                  <span class="soft">{{ v.evidence }}</span>
                   @if (conditions(v); as c) {
                     <br /><span class="soft">{{ c }}</span>
                   }
@@ -397,7 +398,7 @@ export class TuneSheet {
   }
 
   protected rule(v: Tuned): string {
-    return rules.find((r) => r.id === v.rule)?.label ?? v.rule;
+    return [...rules, ...otherWays].find((r) => r.id === v.rule)?.label ?? v.rule;
   }
 
   protected short(v: Tuned, at: number): string {

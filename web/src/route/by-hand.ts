@@ -1,0 +1,146 @@
+import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { arithmetic, show } from '#core/base';
+import { factorOf } from '#core/factors';
+import { Limit } from '../ui/limit';
+
+/** Values that a person gives with a reason, instead of a rule that finds them. */
+export interface ByHandValues {
+  values: { factor: string; value: number }[];
+  why: string;
+}
+
+/** A value given by hand: one field a setting, and why. */
+@Component({
+  selector: 'st-by-hand',
+  imports: [Limit],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <details #box>
+      <summary>{{ summary() }}</summary>
+      <div class="fields">
+        @for (f of fields(); track f.id) {
+          <label
+            >{{ f.label }} <span class="soft">{{ f.unit }}</span>
+            @if (f.choices) {
+              <select [attr.aria-label]="f.label" (change)="put(f.id, $any($event.target).value)">
+                <option value="" [selected]="(typed()[f.id] ?? '') === ''">choose</option>
+                @for (c of f.choices; track c) {
+                  <option [value]="$index">{{ c }}</option>
+                }
+              </select>
+            } @else {
+              <input
+                class="figures"
+                inputmode="decimal"
+                autocomplete="off"
+                [value]="typed()[f.id] ?? ''"
+                (input)="put(f.id, $any($event.target).value)"
+                [attr.aria-invalid]="tried() && f.wrong !== ''"
+              />
+            }
+            @if (tried() && f.wrong) {
+              <span class="wrong small" role="alert">{{ f.wrong }}</span>
+            }
+          </label>
+        }
+        <label
+          >{{ question() }}
+          <input
+            [stLimit]="300"
+            [value]="why()"
+            (input)="why.set($any($event.target).value)"
+            [placeholder]="hint()"
+            (keydown.enter)="give(box)"
+          />
+          @if (tried() && why().trim() === '') {
+            <span class="wrong small" role="alert">say in a few words why; it stands with the value</span>
+          }
+        </label>
+        <button type="button" class="act" (click)="give(box)">{{ act() }}</button>
+      </div>
+    </details>
+  `,
+  styles: `
+    summary {
+      cursor: pointer;
+      color: var(--madder);
+      font-size: 12.5px;
+    }
+    .fields {
+      display: grid;
+      gap: 8px;
+      padding: 8px 0;
+      max-width: 420px;
+    }
+    label {
+      display: grid;
+      gap: 3px;
+      font-size: 13px;
+    }
+    input,
+    select {
+      font: inherit;
+      padding: 5px 8px;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: var(--ink);
+      min-width: 0;
+    }
+    .act {
+      justify-self: start;
+    }
+  `,
+})
+export class ByHand {
+  readonly factors = input.required<readonly string[]>();
+  readonly summary = input.required<string>();
+  readonly question = input.required<string>();
+  readonly hint = input('');
+  readonly act = input.required<string>();
+  /** All of the settings must be given; else one is enough. */
+  readonly all = input(true);
+  readonly given = output<ByHandValues>();
+  protected readonly typed = signal<Readonly<Record<string, string>>>({});
+  protected readonly why = signal('');
+  protected readonly tried = signal(false);
+
+  protected readonly fields = computed(() =>
+    this.factors().flatMap((id) => {
+      const factor = factorOf(id);
+      if (!factor) return [];
+      const text = (this.typed()[id] ?? '').trim();
+      const parsed = factor.choices ? undefined : arithmetic(text, factor.unit, id);
+      const value =
+        text === '' ? undefined : factor.choices ? Number(text) : parsed!.ok ? parsed!.value / factor.shown : undefined;
+      const asked = this.all() ? 'give a value' : '';
+      const bounds =
+        value !== undefined && !(value >= 0 && value < 1e6) && id !== 'z-offset' && id !== 'xy-compensation';
+      const wrong =
+        text === ''
+          ? asked
+          : parsed && !parsed.ok
+            ? parsed.faults[0]!.wrong
+            : bounds
+              ? `${show(value! * factor.shown)} cannot be set`
+              : '';
+      return [{ id, label: factor.label, unit: factor.unit, choices: factor.choices, value, wrong }];
+    }),
+  );
+
+  protected put(id: string, text: string): void {
+    this.typed.update((t) => ({ ...t, [id]: text }));
+  }
+
+  protected give(box: HTMLDetailsElement): void {
+    const values = this.fields().flatMap((f) => (f.value === undefined ? [] : [{ factor: f.id, value: f.value }]));
+    const wrong = this.fields().some((f) => f.wrong !== '');
+    this.tried.set(true);
+    if (wrong || values.length === 0 || this.why().trim() === '') return;
+    this.given.emit({ values, why: this.why().trim() });
+    this.typed.set({});
+    this.why.set('');
+    this.tried.set(false);
+    box.open = false;
+  }
+}

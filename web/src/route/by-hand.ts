@@ -19,10 +19,12 @@ export interface ByHandValues {
       <summary>{{ summary() }}</summary>
       <div class="fields">
         @for (f of fields(); track f.id) {
-          <label
-            >{{ f.label }} <span class="soft">{{ f.unit }}</span>
+          <div class="field">
+            <label [for]="'hand-' + f.id"
+              >{{ f.label }} <span class="soft">{{ f.unit }}</span></label
+            >
             @if (f.choices) {
-              <select [attr.aria-label]="f.label" (change)="put(f.id, $any($event.target).value)">
+              <select [id]="'hand-' + f.id" (change)="put(f.id, $any($event.target).value)">
                 <option value="" [selected]="(typed()[f.id] ?? '') === ''">choose</option>
                 @for (c of f.choices; track c) {
                   <option [value]="$index">{{ c }}</option>
@@ -30,6 +32,7 @@ export interface ByHandValues {
               </select>
             } @else {
               <input
+                [id]="'hand-' + f.id"
                 class="figures"
                 inputmode="decimal"
                 autocomplete="off"
@@ -41,11 +44,12 @@ export interface ByHandValues {
             @if (tried() && f.wrong) {
               <span class="wrong small" role="alert">{{ f.wrong }}</span>
             }
-          </label>
+          </div>
         }
-        <label
-          >{{ question() }}
+        <div class="field">
+          <label for="hand-why">{{ question() }}</label>
           <input
+            id="hand-why"
             [stLimit]="300"
             [value]="why()"
             (input)="why.set($any($event.target).value)"
@@ -55,7 +59,7 @@ export interface ByHandValues {
           @if (tried() && why().trim() === '') {
             <span class="wrong small" role="alert">say in a few words why; it stands with the value</span>
           }
-        </label>
+        </div>
         <button type="button" class="act" (click)="give(box)">{{ act() }}</button>
       </div>
     </details>
@@ -72,7 +76,7 @@ export interface ByHandValues {
       padding: 8px 0;
       max-width: 420px;
     }
-    label {
+    .field {
       display: grid;
       gap: 3px;
       font-size: 13px;

@@ -2,6 +2,8 @@ import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@a
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show, sentence } from '#core/base';
+import type { Reading } from '#core/judge';
+import { heightsOf, heightTracks, type HeightTrack } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
 import { TrialDesk } from './trial-desk';
 
@@ -28,6 +30,21 @@ import { TrialDesk } from './trial-desk';
         <b class="figures" aria-live="polite">{{ said().value }}</b>
       </div>
       <p class="small" id="caliper-said" [class.wrong]="said().wrong">{{ said().words }}</p>
+      @if (keeps().length > 0) {
+        <div class="keep" role="group" aria-label="What is it there?">
+          @for (k of keeps(); track k.words) {
+            <button type="button" class="act small" (click)="keep(k.readings)">{{ k.words }}</button>
+          }
+        </div>
+      }
+      @for (k of kept(); track $index) {
+        <p class="small kept">
+          {{ k.words }} <b class="figures">{{ k.mm }} mm</b>
+          <button type="button" class="act small" [attr.aria-label]="'Take back ' + k.words" (click)="takeBack(k)">
+            ✕
+          </button>
+        </p>
+      }
     </section>
   `,
   styles: `
@@ -39,6 +56,16 @@ import { TrialDesk } from './trial-desk';
     label {
       font-size: 12.5px;
       color: var(--ink-soft);
+    }
+    .keep {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 6px;
+    }
+    .kept {
+      display: flex;
+      gap: 8px;
+      align-items: center;
     }
     .box {
       display: grid;
@@ -98,6 +125,46 @@ export class CaliperBox {
       ? answer(values.map(say).join(' or '), 'on a border between bands, within 0.2 mm')
       : answer(say(value), `band ${band! + 1}`);
   });
+
+  /** What can be said of the heights typed; each is kept as a reading, and decides. */
+  protected readonly keeps = computed((): { words: string; readings: [HeightTrack, number][] }[] => {
+    const plan = this.desk.plan();
+    const { heights } = this.typed();
+    // A map has no single value at a height.
+    if (this.height().trim() === '' || this.said().wrong || !heights || !plan || !heightsOf(plan)) return [];
+    const [from, to] = heights as [number, number?];
+    if (to !== undefined)
+      return [
+        {
+          words: 'Good between them',
+          readings: [
+            ['height-good-from', from],
+            ['height-good-to', to],
+          ],
+        },
+      ];
+    return [
+      { words: 'Best here', readings: [['height-best', from]] },
+      { words: 'Fails from here', readings: [['height-fails', from]] },
+    ];
+  });
+  /** Heights that are kept, the newest last. */
+  protected readonly kept = computed(() =>
+    (this.desk.record()?.readings ?? []).flatMap((r) =>
+      r.track in heightTracks && typeof r.value === 'number' && r.excluded === undefined
+        ? [{ reading: r, words: heightTracks[r.track as HeightTrack], mm: show(r.value, 2) }]
+        : [],
+    ),
+  );
+
+  protected keep(readings: readonly [HeightTrack, number][]): void {
+    this.desk.bench.keepHeights(readings, (mm) => this.desk.rows().find((r) => mm < r.top)?.cell);
+    this.height.set('');
+  }
+
+  protected takeBack({ reading }: { reading: Reading }): void {
+    this.desk.change('take back a height', (r) => ({ ...r, readings: r.readings.filter((q) => q !== reading) }));
+  }
 
   protected measure(text: string): void {
     this.height.set(text);

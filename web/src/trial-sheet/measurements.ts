@@ -1,3 +1,4 @@
+import { show } from '#core/base';
 import { computed } from '@angular/core';
 import { measuresOf, measuredAt, withMeasure } from '#core/route';
 import { settleMeasured } from '#core/settle';
@@ -58,5 +59,18 @@ export class Measurements {
       const at = r.readings.findLastIndex((q) => q.track === track && q.cells.includes(cell));
       return at < 0 ? r : { ...r, readings: r.readings.filter((_, i) => i !== at) };
     });
+  }
+
+  /** Keeps heights by caliper, mm, each for the cell in which it lies. */
+  keepHeights(heights: readonly (readonly [string, number])[], cellAt: (mm: number) => number | undefined): void {
+    const measured = heights.flatMap(([track, mm]) => {
+      const cell = cellAt(mm) ?? this.desk.rows().at(-1)?.cell;
+      const print = cell === undefined ? undefined : this.desk.printOfCell(cell)?.id;
+      return cell === undefined || print === undefined ? [] : [{ print, cell, track, mm }];
+    });
+    if (measured.length === 0) return;
+    this.desk.change(`height of ${show(measured[0]!.mm, 2)} mm`, (r) =>
+      measured.reduce((now, { print, cell, track, mm }) => withMeasure(now, { print, cell, track }, mm), r),
+    );
   }
 }

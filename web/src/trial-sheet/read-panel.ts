@@ -362,7 +362,7 @@ export class ReadPanel {
   protected readonly byHeight = computed(
     () =>
       !this.desk.blind() &&
-      this.desk.bench.measures().length === 0 &&
+      !/-bar$/.test(this.desk.record()?.trial.specimen.id ?? '') &&
       (this.desk.record()?.trial.axes ?? []).some((a) => a.along === 'height'),
   );
 

@@ -4,7 +4,7 @@ import { combineLatest, map, Observable } from 'rxjs';
 import { done, fault, refuse, sentence, type Progress, type Result } from '#core/base';
 import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
-import { withSafety, type Finding, type Inspection, type PairSays } from '#core/inspect';
+import type { Finding, Inspection, PairSays } from '#core/inspect';
 import type { Trial } from '#core/trial';
 import type { CoreApi, MadeFile } from './core.worker';
 import type { LayerLines } from './layer-lines';
@@ -167,5 +167,5 @@ function joined(seen: Working<Inspection>, safety: Working<Finding[]>): Working<
   if ('progress' in safety) return safety;
   const [a, b] = [seen.result, safety.result];
   if (!a.ok || !b.ok) return seen;
-  return { result: done(withSafety(a.value, b.value)) };
+  return { result: done({ ...a.value, findings: [...b.value, ...a.value.findings] }) };
 }

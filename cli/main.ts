@@ -24,10 +24,11 @@ import {
   labelMap,
   make,
   parse,
+  measuredOn,
   readingSchema,
   rules,
   sentence,
-  settle,
+  settleWhole,
   specimenOf,
   specimens,
   kindOf,
@@ -274,7 +275,7 @@ verb('settle', 'readings → a value, or the plain reason why there is none')
   .option('--rule <id>', 'the choosing rule', 'best-combined')
   .action((trial: string, path: string, options: { rule: string }) => {
     const plan = trialFrom(trial);
-    if (!rules.some((r) => r.id === options.rule)) {
+    if (options.rule !== 'measured' && !rules.some((r) => r.id === options.rule)) {
       throw new Refused([
         fault('cli.rule', '--rule', `${options.rule} is not a rule`, `give ${rules.map((r) => r.id).join(', ')}`),
       ]);
@@ -297,7 +298,8 @@ verb('settle', 'readings → a value, or the plain reason why there is none')
       ...(note !== undefined && { note }),
       ...(excluded !== undefined && excluded !== false && { excluded: excluded === true ? 'excluded' : excluded }),
     }));
-    const { choices, flags, next } = settle(plan, readings, { rule: options.rule });
+    const quantities = measuredOn(plan.trial);
+    const { choices, flags, next } = settleWhole(plan, readings, { rule: options.rule, quantities });
     print({
       choices: choices.map((c) => ({ ...c, words: valueWords({ factor: c.factor, value: c.choice }) })),
       flags,

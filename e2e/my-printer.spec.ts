@@ -119,7 +119,7 @@ test('my printer: from an empty browser to a settled temperature', async ({ page
   await page.getByLabel(/caliper height/).fill('');
 
   await page.getByRole('button', { name: /^Settle 2\d\d °C$/ }).click();
-  await expect(page.locator('st-settle-panel')).toContainText('with 95 %');
+  await expect(page.locator('st-settle-panel')).toContainText('95 % sure');
   await page.getByRole('button', { name: /^Settle 2\d\d °C$/ }).click();
   await expect(page.getByRole('button', { name: /^Settled: 2\d\d °C$/ })).toBeDisabled();
   await page.getByRole('link', { name: /stands on the tune sheet/ }).click();

@@ -95,7 +95,8 @@ export function settleHeights(plan: Planned, said: readonly Reading[], margin: n
     ? `${words(found.value)} there`
     : `${words(found.value)} is the last band without the fault`;
   const why = `it fails from ${mm(fails)} on: ${where}${less}`;
-  return choiceOf(factor, kept, [Math.min(kept, found.low), Math.max(kept, found.high)], [found.low, found.high], why);
+  const range: [number, number] = [Math.min(kept, found.low), Math.max(kept, found.high)];
+  return { ...choiceOf(factor, kept, range, [found.low, found.high], why), begins: settable(found.value, factor) };
 }
 
 const mean = (v: readonly number[]): number => v.reduce((a, b) => a + b, 0) / v.length;

@@ -43,7 +43,7 @@ describe('the answer of a trial', () => {
     await shown('demo-heron-temperature');
     expect(textOf(host.querySelector('.value')!)).toBe('245 °C');
     expect(textOf(host)).toMatch(/\d+ °C – 245 °C – \d+ °C: .+\./);
-    expect(textOf(host)).toMatch(/The optimum lies between \d+ °C and \d+ °C with 95 %/);
+    expect(textOf(host)).toMatch(/The optimum lies between \d+ °C and \d+ °C, 95 % sure/);
   });
   it('is settled once: the button says so until the rule or the value changes', async () => {
     await shown('demo-heron-temperature');

@@ -98,7 +98,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           @if (desk.settlement.choices().length === 1 && c.interval95[0] < c.interval95[1]) {
             <p class="small soft">
               The {{ c.begins === undefined ? 'optimum' : 'fault' }} lies between
-              {{ nearly(c.factor, c.interval95[0]) }} and {{ nearly(c.factor, c.interval95[1]) }} with 95 %.
+              {{ nearly(c.factor, c.interval95[0]) }} and {{ nearly(c.factor, c.interval95[1]) }}, 95 % sure.
             </p>
           }
         } @empty {

@@ -410,7 +410,7 @@ export class TuneSheet {
   }
 
   protected bandWords(v: Tuned): string {
-    return `${this.short(v, v.low)} – ${this.words(v)} – ${this.short(v, v.high)}; the optimum lies between ${this.short(v, v.interval95[0])} and ${this.short(v, v.interval95[1])} with 95 %`;
+    return `${this.short(v, v.low)} – ${this.words(v)} – ${this.short(v, v.high)}; the optimum lies between ${this.short(v, v.interval95[0])} and ${this.short(v, v.interval95[1])}, 95 % sure`;
   }
 
   /** The conditions of the prints behind a value. */

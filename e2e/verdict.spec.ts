@@ -101,3 +101,52 @@ test('a trial in which all is equal is settled by hand', async ({ page }) => {
   await page.goto('/pair/osprey-tidewrack-asa/tune');
   await expect(page.getByRole('row', { name: /nozzle temperature/ })).toContainText('settled by hand');
 });
+
+test('a feed check that is good enough is settled, and one that is not goes into the printer', async ({ page }) => {
+  await printed(page, 'feed', /^Plan: Feed check/);
+  const left = page.getByRole('textbox', { name: /left to the mark/ });
+  await left.fill('26');
+  await left.press('Enter');
+  await stage(page, 'Settle');
+  const act = page.getByRole('button', { name: /^Settle \d/ });
+  await act.click();
+  await expect(page.getByText(/stands on the tune sheet/)).toBeVisible();
+  const note = page.getByRole('button', { name: 'It is done: note it with the printer' });
+  if (await note.count()) {
+    await note.click();
+    await expect(page.getByText('The printer on the shelf has it.')).toBeVisible();
+  }
+  // No dead end: the stop says that it is settled.
+  await page.goto('/pair/heron-marsh-petg');
+  await expect(page.getByRole('row', { name: /Feed check/ })).toContainText('settled');
+});
+
+test('a value is confirmed against any other that is named, and the test’s own settings stay out of the pair', async ({
+  page,
+}) => {
+  await useDemo(page);
+  await page.goto('/trial/demo-heron-temperature?stage=settle');
+  await estimated(page);
+  await page.getByText('confirm against another value').click();
+  await page.getByLabel('against, °C').fill('245');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('cannot be printed beside 245 °C');
+  await page.getByLabel('against, °C').fill('252');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('245 °C against 252 °C');
+  // A kind that holds a solid inside for the test alone offers none of it to the pair.
+  await page.goto('/pair/heron-marsh-petg/stop/flow');
+  const reason = page.getByLabel('Why go here first?');
+  if (await reason.count()) await reason.fill('just looking');
+  await page
+    .getByRole('button', { name: /^Plan: Flow/ })
+    .first()
+    .click();
+  await estimated(page);
+  await page
+    .getByRole('button', { name: /settings/i })
+    .first()
+    .click();
+  await expect(page.getByText('Values of this trial only')).toBeVisible();
+  await expect(page.getByRole('button', { name: /the pair’s baseline/ })).toHaveCount(0);
+});

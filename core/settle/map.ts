@@ -76,14 +76,13 @@ export function settleMap(
     if (factor.choices) {
       // Names have no neighbours: the one chosen stands by itself.
       const why = `the cell ${best.label} stands highest on the surface through all readings, ${show(top, 1)} of 4`;
-      const rule = options.rule ?? 'best-combined';
       choices.push({
         factor: factor.id,
         choice: value,
         low: value,
         high: value,
         interval95: [value, value],
-        rule,
+        rule: 'best-combined',
         why,
       });
       return;
@@ -106,7 +105,7 @@ export function settleMap(
       low: Math.min(...levels),
       high: Math.max(...levels),
       interval95: [rounded(Math.min(...levels), 6), rounded(Math.max(...levels), 6)],
-      rule: options.rule ?? 'best-combined',
+      rule: 'best-combined',
       why: `the cell ${best.label} stands highest on the surface through all readings${costs.length > 0 ? ', with its costs weighed in' : ''}, ${show(top, 1)} of 4 ± ${show(1.96 * surface.sd(best.index[1]!, best.index[0]!), 1)}; ${levels.length > 1 ? `within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}` : 'no other level comes within a quarter point of it'}`,
     });
   });

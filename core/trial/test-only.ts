@@ -1,5 +1,6 @@
 import { show } from '#core/base';
 import { catalogue, settingOf, type SettingId } from '#core/settings';
+import { kinds } from './kinds';
 import type { Trial } from './schema';
 
 /** The settings held by a trial alone, in words, with the value of the pair to which each returns. */
@@ -12,4 +13,22 @@ export const testOnlyWords = ({ baseline, frozen }: Pick<Trial, 'baseline' | 'fr
 export function settingWords(id: SettingId, value: number | string): string {
   const { unit, shown = 1 } = settingOf(id);
   return typeof value === 'number' ? `${show(value * shown)} ${unit}`.trim() : value;
+}
+
+/**
+ * What a person holds in a trial beside what its kind holds for the test alone (a solid inside, no brim, a weak fan): only
+ * that may become the pair’s. A value is the test’s own where any kind on that specimen holds the very same.
+ */
+export function personal({
+  context,
+  baseline,
+  frozen,
+  specimen,
+}: Pick<Trial, 'context' | 'baseline' | 'frozen' | 'specimen'>): Trial['frozen'] {
+  const tests = kinds.filter((k) => k.specimen === specimen.id).map((k) => k.recipe(context, baseline).frozen ?? {});
+  return Object.fromEntries(
+    (Object.entries(frozen) as [SettingId, Trial['frozen'][SettingId]][]).filter(
+      ([id, value]) => value !== undefined && value !== baseline[id] && !tests.some((t) => t[id] === value),
+    ),
+  );
 }

@@ -7,7 +7,7 @@ import { everyFactor, factorOf, type Layout } from '#core/factors';
 import { layoutFaults } from '#core/plan';
 import { startingSettings } from '#core/settings';
 import { specimenOf } from '#core/specimens';
-import { asPrint, planned, titled, trialOfKind, type Trial } from '#core/trial';
+import { asPrint, personal, planned, titled, trialOfKind, type Trial } from '#core/trial';
 import { heronPair, made } from '../../testing/fixtures';
 import { kindOf, kinds } from '.';
 
@@ -48,6 +48,19 @@ describe('the catalogue of trials', () => {
     expect(trialOfKind('retraction-fence', context, { ...baseline, minimumLayerTime: 6 })!.frozen).not.toHaveProperty(
       'minimumLayerTime',
     );
+  });
+  it('knows what a person holds beside the test: of every kind nothing is left, and what was added is', () => {
+    for (const k of kinds) {
+      const t = trialOfKind(k.id, context, baseline)!;
+      expect(personal(t), k.id).toEqual({});
+      const held: Trial = { ...t, frozen: { ...t.frozen, zHop: 0.33, travelSpeed: 77 } };
+      expect(personal(held), k.id).toEqual({ zHop: 0.33, travelSpeed: 77 });
+    }
+    // Of a test’s own setting another value is the person’s.
+    const solid = trialOfKind('flow-fine', context, baseline)!;
+    const [id] = Object.keys(solid.frozen).filter((key) => key === 'infillDensity');
+    if (id)
+      expect(personal({ ...solid, frozen: { ...solid.frozen, infillDensity: 0.37 } })).toEqual({ infillDensity: 0.37 });
   });
 });
 

@@ -10,7 +10,7 @@ import {
   type Photo,
   type TrialRecord,
 } from '#core/route';
-import { planned, asPrint, titled, checkedTrial, type Trial } from '#core/trial';
+import { planned, asPrint, titled, checkedTrial, type Trial, personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { WorkerPool } from '../work/worker-pool';
 import { FileMaker } from './file-maker';
@@ -130,15 +130,20 @@ export class OpenTrial {
     this.change(words, (r) => withPlan(r, titled(recipe(planOf(r)))));
   }
 
-  /** Makes the values held by this trial the pair’s baseline, for this trial and those to come. */
+  /** Makes what the person holds in this trial the pair’s baseline, for this trial and those to come. */
   keepAsBaseline(): void {
     const record = this.record();
     const pair = this.keeper.find('pairs', record?.pair);
     const trial = this.trial();
     if (!record || !pair || !trial) return;
     // What cannot be set is said, and nothing changes.
-    if (!this.keeper.save('pairs', { ...pair, baseline: { ...pair.baseline, ...trial.frozen } })) return;
-    this.changeTrial('baseline', (t) => ({ ...t, baseline: { ...t.baseline, ...t.frozen }, frozen: {} }));
+    const own = personal(trial);
+    if (!this.keeper.save('pairs', { ...pair, baseline: { ...pair.baseline, ...own } })) return;
+    this.changeTrial('baseline', (t) => ({
+      ...t,
+      baseline: { ...t.baseline, ...own },
+      frozen: Object.fromEntries(Object.entries(t.frozen).filter(([id]) => !(id in own))),
+    }));
   }
 
   undo(): string | undefined {

@@ -3,8 +3,10 @@ import { FormsModule } from '@angular/forms';
 import { Drawer } from 'primeng/drawer';
 import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
+import { listed } from '#core/base';
 import { factorOf } from '#core/factors';
 import { settingIds, settingOf, type SettingId, type Settings } from '#core/settings';
+import { personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { NumberField } from '../ui/number-field';
 import { TrialDesk } from './trial-desk';
@@ -26,9 +28,9 @@ import { TrialDesk } from './trial-desk';
         Values of this trial only; the pair’s baseline stays. A changed value is marked and can be put back.
       </p>
       @if (open()) {
-        @if (own() > 0 && !desk.locked()) {
+        @if (personal().length > 0 && !desk.locked()) {
           <button type="button" class="act" (click)="desk.keepAsBaseline()">
-            Make {{ own() === 1 ? 'this value' : 'these ' + own() + ' values' }} the pair’s baseline
+            Make {{ personalWords() }} the pair’s baseline
           </button>
         }
         <label class="find" for="find-setting"
@@ -249,9 +251,15 @@ export class SettingsDrawer {
     if (parsed.success) this.set(id, parsed.data as Settings[SettingId]);
   }
 
-  protected readonly own = computed(() =>
-    this.groups().reduce((n, g) => n + g.settings.filter((s) => s.own).length, 0),
-  );
+  /** What the person holds here, and not the test: only that can become the pair’s. */
+  protected readonly personal = computed(() => {
+    const trial = this.desk.trial();
+    return trial ? (Object.keys(personal(trial)) as SettingId[]) : [];
+  });
+  protected readonly personalWords = computed(() => {
+    const names = this.personal().map((id) => settingOf(id).label);
+    return names.length > 3 ? `these ${names.length} values` : listed(names);
+  });
 
   protected faultOf(id: SettingId): string | undefined {
     const f = this.desk.faults().find((fault) => fault.at === `baseline.${id}` || fault.at === `trial.frozen.${id}`);

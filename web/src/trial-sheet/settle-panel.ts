@@ -7,11 +7,17 @@ import { arithmetic, duration, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { comparisonWords, conditionDifferences, otherWays, rulesFor } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
-import { compareRecords, newest, stopOf, valueWords } from '#core/route';
+import { compareRecords, firmwareLines, newest, stopOf, valueWords } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { ByHand } from '../route/by-hand';
 import { TradeOff } from './trade-off';
 import { TrialDesk } from './trial-desk';
+
+/** What a feed check finds, by where the printer keeps it. */
+const feedKeys: Partial<Record<string, 'stepsPerMm' | 'rotationDistance'>> = {
+  'extruder-steps': 'stepsPerMm',
+  'rotation-distance': 'rotationDistance',
+};
 
 type Side = 'look' | 'strength' | 'time' | 'filament';
 
@@ -155,10 +161,33 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             >{{ valueWords(t) }} stands on the tune sheet</a
           >
         }
+        @if (feed(); as f) {
+          <p class="small">
+            {{ f.words }} <code>{{ f.line }}</code>
+          </p>
+          @if (f.noted) {
+            <p class="small soft">The printer on the shelf has it.</p>
+          } @else {
+            <button type="button" class="act" (click)="noteFeed()">It is done: note it with the printer</button>
+          }
+        }
         @if (desk.settlement.tuned() && desk.settlement.before() !== undefined) {
           <button type="button" class="act" (click)="desk.settlement.confirm()">
             Confirm against {{ words(desk.settlement.choice()!.factor, desk.settlement.before()!) }}
           </button>
+        }
+        @if (desk.settlement.tuned() && named(); as f) {
+          <details class="against">
+            <summary>confirm against another value …</summary>
+            <label
+              >against, {{ f.unit }}
+              <input class="figures" size="6" inputmode="decimal" #other (keydown.enter)="confirmAgainst(other.value)"
+            /></label>
+            <button type="button" class="act" (click)="confirmAgainst(other.value)">Confirm</button>
+            @if (unconfirmed(); as u) {
+              <p class="small wrong" role="alert">{{ u }}</p>
+            }
+          </details>
         }
         @if (s.next) {
           <button type="button" class="act" (click)="desk.settlement.openNext()">Plan the next trial</button>
@@ -270,10 +299,17 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
     .compare select {
       max-width: 100%;
     }
-    .enough {
+    .against summary {
+      cursor: pointer;
+      color: var(--madder);
+      font-size: 12.5px;
+    }
+    .enough,
+    .against label {
       white-space: nowrap;
     }
-    .enough input {
+    .enough input,
+    .against input {
       width: 56px;
       font: inherit;
       padding: 1px 5px;
@@ -300,7 +336,8 @@ export class SettlePanel {
   private readonly keeper = inject(Keeper);
   protected readonly valueWords = valueWords;
   protected readonly ruleOptions = computed(() => [
-    ...rulesFor(this.desk.factor()),
+    // On a map the surface decides: no other rule is applied there, so none is offered.
+    ...rulesFor(this.desk.factor()).filter((r) => !this.desk.columns() || r.id === 'best-combined'),
     ...(this.telling().length > 0 ? otherWays.filter((w) => w.id === 'measured') : []),
   ]);
   /** Quantities that can decide: of which more or less is better. */
@@ -461,6 +498,49 @@ export class SettlePanel {
               .map((t) => [t.id, value]),
           );
     this.desk.change(`weight of ${side}`, (r) => ({ ...r, weights: { ...r.weights, ...own } }));
+  }
+
+  /** What a settled feed check asks of the printer: the line to send, and whether the shelf has it by now. */
+  protected readonly feed = computed(() => {
+    const tuned = this.desk.settlement.tuned();
+    const printer = this.keeper.find('printers', this.keeper.find('pairs', this.desk.record()?.pair)?.printer);
+    const key = tuned && feedKeys[tuned.factor];
+    if (!tuned || !printer || !key) return undefined;
+    const [line] = firmwareLines([tuned], printer.firmware);
+    return {
+      words: printer.firmware === 'klipper' ? 'Write into the configuration:' : 'Send it, and store it with M500:',
+      line: line?.replace(/^; /, '') ?? '',
+      noted: Math.abs((printer.extruder[key] ?? NaN) - tuned.value) < 1e-6,
+    };
+  });
+
+  /** The value has been put into the firmware: the printer on the shelf has it too. */
+  protected noteFeed(): void {
+    const tuned = this.desk.settlement.tuned();
+    const printer = this.keeper.find('printers', this.keeper.find('pairs', this.desk.record()?.pair)?.printer);
+    const key = tuned && feedKeys[tuned.factor];
+    if (!tuned || !printer || !key) return;
+    this.keeper.save('printers', { ...printer, extruder: { ...printer.extruder, [key]: tuned.value } });
+  }
+
+  /** The one factor of which a value can be named to confirm against. */
+  protected readonly named = computed(() => {
+    const choices = this.desk.settlement.choices();
+    const factor = choices.length === 1 ? factorOf(choices[0]!.factor) : undefined;
+    return factor && !factor.choices && this.desk.record()?.trial.axes.length === 1 ? factor : undefined;
+  });
+  protected readonly unconfirmed = signal('');
+
+  protected confirmAgainst(text: string): void {
+    const factor = this.named();
+    if (!factor) return;
+    const parsed = arithmetic(text, factor.unit, 'against');
+    if (!parsed.ok) return this.unconfirmed.set(parsed.faults[0]!.wrong);
+    this.unconfirmed.set(
+      this.desk.settlement.confirm(parsed.value / factor.shown)
+        ? ''
+        : `${text} ${factor.unit} cannot be printed beside ${this.allWords()}: give another value`,
+    );
   }
 
   protected setRule(rule: string): void {

@@ -105,8 +105,10 @@ export class Settlement {
     const choice = this.choice();
     const pair = this.keeper.find('pairs', this.desk.record()?.pair);
     const factor = choice && factorOf(choice.factor);
-    if (!choice || !pair || !factor?.setting) return undefined;
+    if (!choice || !pair || !factor) return undefined;
     const known = pair.values.filter((v) => v.factor === choice.factor && v.trial !== this.desk.id()).at(-1)?.value;
+    // What a level sets in another unit (a speed for a flow) is no value of it.
+    if (known !== undefined || factor.sets || !factor.setting) return known;
     const settings = { ...pair.baseline };
     const changed = Object.keys(levelSettings({ [choice.factor]: choice.choice }, settings))[0];
     const held = changed === undefined ? undefined : settings[changed as keyof typeof settings];
@@ -165,19 +167,20 @@ export class Settlement {
     void this.router.navigate(['/trial', id]);
   }
 
-  /** Opens a confirmation print of the value settled here against the one before. */
-  confirm(): void {
+  /** Opens a confirmation print of the value settled here against the one before, or any other. */
+  confirm(against = this.before()): boolean {
     const record = this.desk.record();
     const choice = this.choice();
-    const old = this.before();
+    const old = against;
     const pair = this.keeper.find('pairs', record?.pair);
-    if (!record || !choice || old === undefined || !pair) return;
+    if (!record || !choice || old === undefined || !pair) return false;
     const seed = crypto.getRandomValues(new Uint32Array(1))[0]!;
     const values = { old, new: choice.choice };
     const trial = confirmationOf(record.trial, choice.factor, values, this.maker.baselineOf(pair), seed);
-    if (!trial) return;
+    if (!trial) return false;
     const confirms = { factor: choice.factor, ...values, trial: record.id };
     void this.router.navigate(['/trial', this.maker.open(record.pair, record.stop, trial, { confirms })]);
+    return true;
   }
 
   /** Writes what the confirmation showed: the new value is steady, or the old one stands again. */

@@ -257,6 +257,9 @@ const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
       border-left: 3px solid var(--line);
       margin-bottom: 5px;
     }
+    li button {
+      margin-left: 10px;
+    }
     li.stop {
       border-color: var(--fault);
     }

@@ -32,6 +32,10 @@ import { PhoneSheet } from './phone-sheet';
     }
   `,
   styles: `
+    :host {
+      display: grid;
+      gap: 10px;
+    }
     input {
       font: inherit;
       min-height: 44px;

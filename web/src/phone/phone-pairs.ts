@@ -29,6 +29,10 @@ import { PhoneSheet } from './phone-sheet';
     }
   `,
   styles: `
+    :host {
+      display: grid;
+      gap: 10px;
+    }
     .look {
       font-style: italic;
       font-size: 14px;

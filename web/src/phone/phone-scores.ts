@@ -25,6 +25,10 @@ import { PhoneSheet } from './phone-sheet';
     <p class="said">{{ words() }}</p>
   `,
   styles: `
+    :host {
+      display: grid;
+      gap: 10px;
+    }
     button {
       min-height: 48px;
       border: 1px solid var(--line-strong);

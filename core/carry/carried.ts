@@ -67,6 +67,7 @@ export function* makeOf(trial: Trial, source: Uint8Array | undefined, today?: st
     firmware: printer.firmware,
     macros: printer.macros,
     corner: printer.corner,
+    drawing: printer.drawsBack,
     diameter: filament.diameter,
     baseline: trial.baseline,
   };

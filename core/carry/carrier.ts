@@ -60,7 +60,7 @@ export class Carrier {
     length: number,
   ) {
     this.out = new Output(length + (length >> 4) + 4096);
-    this.walker = new Walker(context.firmware, context.macros);
+    this.walker = new Walker(context.firmware, context.macros, context.drawing);
     // Where the firmware draws back, how far and fast is a state like others.
     this.drawsBack =
       sweep.factor.startsWith('retraction') &&

@@ -52,7 +52,7 @@ export function* survey(
   sweep: FileSweep,
   context: CarryContext,
 ): Generator<{ stage: string; done: number; of: number }, Survey> {
-  const walker = new Walker(context.firmware, context.macros);
+  const walker = new Walker(context.firmware, context.macros, context.drawing);
   const seen: Survey = {
     bounds: [],
     retractions: [],
@@ -124,13 +124,19 @@ export function* survey(
 function* rolesByLine(
   bytes: Uint8Array,
   asked: readonly Role[],
-  { firmware, diameter }: CarryContext,
+  { firmware, macros, drawing, diameter }: CarryContext,
 ): Generator<{ stage: string; done: number; of: number }, { roles: Uint8Array; sure: number }> {
   const roles = new Uint8Array(bytes.length / 4 + 16);
   const note = ({ moves }: Chunk) => {
     for (let i = 0; i < moves.n; i++) if (moves.e[i]! > 0) roles[moves.line[i]!] = moves.role[i]!;
   };
-  const { recognised } = yield* namedMoves(bytes, note, { firmware, diameter, stage: 'recognising' });
+  const { recognised } = yield* namedMoves(bytes, note, {
+    firmware,
+    macros: macros ?? [],
+    drawing,
+    diameter,
+    stage: 'recognising',
+  });
   const own = asked.flatMap((r) => recognised?.confidenceOf.get(r) ?? []);
   const [length, sure] = [own.reduce((n, s) => n + s.length, 0), own.reduce((n, s) => n + s.sure, 0)];
   return { roles, sure: length > 0 ? sure / length : 1 };

@@ -23,6 +23,8 @@ export interface CarryContext {
   macros?: readonly Declared[];
   /** How the printer limits speed in corners. */
   corner: Printer['corner'];
+  /** How the firmware draws back until the file says it, mm and mm/s. */
+  drawing?: { length: number; speed: number } | undefined;
   /** Filament, mm. */
   diameter: number;
   /** What holds where the file says nothing of it. */

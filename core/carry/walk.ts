@@ -70,7 +70,9 @@ export class Walker implements Now {
   constructor(
     firmware: Firmware,
     readonly macros: readonly Declared[] = [],
+    drawing?: { length: number; speed: number },
   ) {
+    if (drawing) this.drawn = { ...drawing };
     this.dialect = dialects[firmware];
   }
 

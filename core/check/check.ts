@@ -1,7 +1,7 @@
 import { done, fault, refuse, type Bytes, type Fault, type Job, type Progress, type Result } from '#core/base';
 import type { Beyond } from '#core/context';
 import { dialects, type Dialect } from '#core/firmware';
-import { GcodeReader, type Doubt, type ReadSummary } from '#core/gcode';
+import { GcodeReader, readingFor, type Doubt, type ReadSummary } from '#core/gcode';
 import type { Chunk } from '#core/moves';
 import type { CheckContext } from './belief';
 import { MOST_FAULTS } from './report';
@@ -96,13 +96,11 @@ export class Checking {
 /** A check by a reading of its own. */
 function* checking(bytes: Bytes, context: CheckContext): Generator<Progress, Checking> {
   const own = new Checking(context);
-  const { firmware, macros } = context.printer;
   const take = (chunk: Chunk) => {
     own.take(chunk);
     reader.free(chunk);
   };
-  const { diameter } = context.filament;
-  const reader = new GcodeReader(take, { firmware, macros, diameter, capacity: 16_384 });
+  const reader = new GcodeReader(take, { ...readingFor(context), capacity: 16_384 });
   for (let at = 0; at < bytes.length; at += SLICE) {
     const to = Math.min(at + SLICE, bytes.length);
     const part = bytes.subarray(at, to);

@@ -72,6 +72,8 @@ export const printerSchema = z.strictObject({
   beyond: beyondSchema.optional(),
   /** Manners of files of other origin that are daily on this printer, by the code under which they are said. */
   daily: z.array(z.string().max(40)).max(40).optional(),
+  /** How the firmware draws back by itself where a file does not say it, mm and mm/s of filament. */
+  drawsBack: z.strictObject({ length: positive(0.01, 15), speed: positive(1, 200) }).optional(),
   keepOut: z
     .array(
       z.strictObject({

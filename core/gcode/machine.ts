@@ -55,7 +55,9 @@ export class Machine implements Now {
     firmware: Firmware,
     diameter: number,
     readonly macros: readonly Declared[] = [],
+    drawing?: { length: number; speed: number },
   ) {
+    Object.assign(this.drawing, drawing);
     this.dialect = dialects[firmware];
     this.filamentArea = (Math.PI / 4) * diameter * diameter;
   }

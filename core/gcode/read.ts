@@ -1,3 +1,4 @@
+import type { Context } from '#core/context';
 import { SpokenLine, type Declared, type Firmware } from '#core/firmware';
 import { ChunkBuilder, type Chunk } from '#core/moves';
 import { annotate } from './annotations';
@@ -9,11 +10,21 @@ export interface ReadOptions {
   firmware?: Firmware;
   /** What was said of macros: only so is it known what they do. */
   macros?: readonly Declared[];
+  /** How the firmware draws back until the file says it, mm and mm/s. */
+  drawing?: { length: number; speed: number } | undefined;
   /** Diameter of the filament, mm, for line widths. */
   diameter?: number;
   /** Moves in a chunk at most. */
   capacity?: number;
 }
+
+/** What a reader has to know of a pair. */
+export const readingFor = ({ printer, filament }: Context): ReadOptions => ({
+  firmware: printer.firmware,
+  macros: printer.macros,
+  diameter: filament.diameter,
+  drawing: printer.drawsBack,
+});
 
 /** What the reader says at the end. Commands passed over are counted by name. */
 export interface ReadSummary {
@@ -69,6 +80,7 @@ export class GcodeReader {
       options.firmware ?? 'marlin',
       options.diameter ?? 1.75,
       options.macros,
+      options.drawing,
     );
   }
 

@@ -119,6 +119,30 @@ describe('what a person can say once of the printer', () => {
     expect(asked(-59.9)).toBeGreaterThan(0);
     expect(asked(-60.1)).toBe(0);
   });
+  it('is how far the firmware draws back, where no file says it', () => {
+    const file = [
+      ...start,
+      ...tower(even(3, 40)),
+      'G10',
+      'G0 X60 F6000',
+      'G11',
+      ...tower(even(3, 40)),
+      'G0 Z40 F600',
+      'M104 S0',
+    ];
+    const told = (drawsBack?: { length: number; speed: number }) => seen(file, { ...heron, drawsBack });
+    const untold = told().findings.find((f) => f.code === 'check.drawing-untold')!;
+    expect([untold.severity, untold.asks]).toEqual(['note', { kind: 'draws' }]);
+    const known = told({ length: 0.8, speed: 35 });
+    expect(known.findings.some((f) => f.code === 'check.drawing-untold')).toBe(false);
+    expect([told().travel.retractions, known.travel.retractions]).toEqual([0, 1]);
+    // What the file says itself counts.
+    const says = seen([...file.slice(0, 6), 'M207 S2 F1800', ...file.slice(6)], {
+      ...heron,
+      drawsBack: { length: 0.8, speed: 35 },
+    });
+    expect(says.travel.retractions).toBe(1);
+  });
   it('is a manner that is daily here: it is said no more, and nothing else goes with it', () => {
     const file = [...start, 'M190 S80', ...tower(even(6, 40)), 'G0 Z40 F600', 'M104 S0'];
     const found = (daily: string[]) => seen(file, { ...heron, daily }).findings.filter((f) => f.asks?.kind === 'daily');

@@ -1,6 +1,7 @@
 import { done, refuse, type Bytes, type Fault, type Job } from '#core/base';
 import { Checking, findings as safetyFindings, manners, type Safety } from '#core/check';
 import { MOST_BEYOND, type Context } from '#core/context';
+import { readingFor } from '#core/gcode';
 import type { Planned } from '#core/trial';
 import { unknownFinding } from './findings';
 import { beyondMeasure, notGcode } from './is-gcode';
@@ -66,7 +67,8 @@ export function findingsOf({ faults, notes, overstepped }: Safety): Finding[] {
       z: 0,
       cell: -1,
       message: `${f.wrong}${by} ${f.right}`,
-      ...(severity === 'note' && f.code in manners && { asks: { kind: 'daily' } as const }),
+      ...(severity === 'note' &&
+        f.code in manners && { asks: { kind: f.code === 'check.drawing-untold' ? 'draws' : 'daily' } as const }),
       ...(severity === 'stop' && beyond && offBed.has(f.code) && { asks: { kind: 'beyond', beyond } as const }),
     });
   return [...faults.map(said('stop', ';')), ...notes.map(said('note', ':'))];
@@ -85,11 +87,8 @@ function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking
   const no = notGcode(bytes);
   if (no) return refuse(no);
   const looking = new Look(context, plan, says);
-  const { firmware, macros } = context.printer;
   const { summary, recognised } = yield* namedMoves(bytes, (chunk) => looking.take(chunk), {
-    firmware,
-    macros,
-    diameter: context.filament.diameter,
+    ...readingFor(context),
     stage: 'reading back',
     ...(beside && { beside }),
   });
@@ -108,6 +107,6 @@ function* look(bytes: Bytes, context: Context, plan?: Planned, beside?: Checking
   }
   result.unknown = summary.unknown;
   result.macros = summary.macros;
-  unknownFinding(result, firmware);
+  unknownFinding(result, context.printer.firmware);
   return done(result);
 }

@@ -92,5 +92,5 @@ export interface Finding {
   cell: number;
   message: string;
   /** What can be said of the printer once, so that this is settled for it. */
-  asks?: { kind: 'beyond'; beyond: Beyond } | { kind: 'daily' };
+  asks?: { kind: 'beyond'; beyond: Beyond } | { kind: 'daily' } | { kind: 'draws' };
 }

@@ -31,6 +31,7 @@ export function* learn(bytes: Uint8Array, like?: Context): Job<Learnt> {
   const { recognised } = yield* namedMoves(bytes, (chunk) => laid.take(chunk), {
     firmware,
     macros: like?.printer.macros ?? [],
+    drawing: like?.printer.drawsBack,
     diameter: laid.diameter,
     stage: 'reading',
     byGeometry: true,

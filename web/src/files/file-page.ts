@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
-import { costing, duration, listed, show } from '#core/base';
+import { arithmetic, costing, duration, listed, show } from '#core/base';
 import { bedEdges, reachOf, type Beyond, type Macro } from '#core/context';
 import { ownTrial } from '#core/carry';
 import { carriedFactors, factorOf } from '#core/factors';
@@ -29,7 +29,7 @@ const roleWords: Record<string, string> = {
 /** The answer that settles a finding for the printer, in words. */
 function answerWords({ asks }: Finding): string | undefined {
   if (asks?.kind === 'daily') return 'It does so daily here';
-  if (!asks) return undefined;
+  if (asks?.kind !== 'beyond') return undefined;
   const sides = Object.entries(asks.beyond).filter(([, mm]) => mm > 0);
   return `The head gets there: ${listed(sides.map(([side, mm]) => `${show(Math.ceil(mm * 10) / 10)} mm beyond the ${bedEdges[side as keyof Beyond]}`))}`;
 }
@@ -80,6 +80,22 @@ const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
                   <li [class.stop]="f.severity === 'stop'" [class.warn]="f.severity === 'warn'">
                     {{ f.message }}
                     <span class="soft small">{{ f.where }}</span>
+                    @if (f.asks?.kind === 'draws') {
+                      <span class="draws"
+                        >it draws back
+                        <input
+                          class="figures"
+                          size="4"
+                          inputmode="decimal"
+                          aria-label="mm that the firmware draws back"
+                          #length
+                        />
+                        mm <button type="button" class="act small" (click)="draws(length.value)">Keep</button></span
+                      >
+                      @if (unkept(); as u) {
+                        <span class="wrong small" role="alert">{{ u }}</span>
+                      }
+                    }
                     @if (f.answer) {
                       <button type="button" class="act small" (click)="answer(f)">{{ f.answer }}</button>
                     }
@@ -257,6 +273,18 @@ const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
       border-left: 3px solid var(--line);
       margin-bottom: 5px;
     }
+    .draws {
+      white-space: nowrap;
+    }
+    .draws input {
+      width: 54px;
+      font: inherit;
+      padding: 2px 6px;
+      border: 1px solid var(--line);
+      border-radius: 4px;
+      background: var(--sheet);
+      color: var(--ink);
+    }
     li button {
       margin-left: 10px;
     }
@@ -369,7 +397,22 @@ export class FilePage {
     if (!printer || !asks) return;
     if (asks.kind === 'daily')
       return void this.keeper.save('printers', { ...printer, daily: [...new Set([...(printer.daily ?? []), code])] });
-    this.keeper.save('printers', { ...printer, beyond: widened(printer.beyond, asks.beyond) });
+    if (asks.kind === 'beyond')
+      this.keeper.save('printers', { ...printer, beyond: widened(printer.beyond, asks.beyond) });
+  }
+
+  protected readonly unkept = signal('');
+
+  /** Keeps with the printer how far its firmware draws back. */
+  protected draws(text: string): void {
+    const printer = this.context()?.printer;
+    const parsed = arithmetic(text, 'mm', 'length');
+    if (!printer) return;
+    if (!parsed.ok) return this.unkept.set(parsed.faults[0]!.wrong);
+    if (!(parsed.value > 0 && parsed.value <= 15)) return this.unkept.set('give 0.1 to 15 mm');
+    this.unkept.set('');
+    const speed = Math.min(35, printer.extruder.maximumSpeed);
+    this.keeper.save('printers', { ...printer, drawsBack: { length: parsed.value, speed } });
   }
 
   /** What it calls of which nobody has said what it does, with what was said already of what it calls. */

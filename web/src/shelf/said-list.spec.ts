@@ -29,6 +29,12 @@ describe('what was said of files on a printer', () => {
     show({});
     expect(host.textContent.trim()).toBe('');
   });
+  it('is how far the firmware draws back', () => {
+    show({ drawsBack: { length: 0.8, speed: 35 } });
+    expect(rows()).toEqual(['Its firmware draws back 0.8 mm by itself. Take back']);
+    takeBack('draws back');
+    expect(changes).toEqual([{ path: 'drawsBack', value: undefined }]);
+  });
   it('is taken back one by one, and leaves nothing behind', () => {
     const beyond = { left: 0, right: 2.5, front: 3.3, back: 0 };
     show({ beyond, daily: ['check.end-bed', 'check.units'] });

@@ -45,11 +45,14 @@ import { bedEdges, type Beyond, type Printer } from '#core/context';
 })
 export class SaidList {
   readonly printer = input.required<Printer>();
-  readonly changed = output<{ path: 'daily' | 'beyond'; value: unknown }>();
+  readonly changed = output<{ path: 'daily' | 'beyond' | 'drawsBack'; value: unknown }>();
 
   protected readonly rows = computed(() => {
-    const { beyond, daily = [] } = this.printer();
+    const { beyond, daily = [], drawsBack } = this.printer();
     return [
+      ...(drawsBack
+        ? [{ id: 'drawsBack', words: `Its firmware draws back ${show(drawsBack.length)} mm by itself.` }]
+        : []),
       ...(Object.keys(bedEdges) as (keyof Beyond)[])
         .filter((side) => (beyond?.[side] ?? 0) > 0)
         .map((side) => ({
@@ -62,6 +65,7 @@ export class SaidList {
 
   protected takeBack(id: string): void {
     const { beyond, daily = [] } = this.printer();
+    if (id === 'drawsBack') return this.changed.emit({ path: id, value: undefined });
     if (beyond && id in bedEdges) {
       const left = { ...beyond, [id]: 0 };
       this.changed.emit({ path: 'beyond', value: Object.values(left).some((mm) => mm > 0) ? left : undefined });

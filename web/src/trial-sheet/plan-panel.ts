@@ -76,6 +76,9 @@ import { TrialDesk } from './trial-desk';
           } @empty {
             <b>One plain print:</b> nothing varies.
           }
+          @if (warming(); as w) {
+            <p class="small">{{ w }}</p>
+          }
           @if (testOnly(); as t) {
             <span class="soft">Only in this trial: {{ t }}.</span>
           }
@@ -146,6 +149,16 @@ export class PlanPanel {
   protected readonly banded = computed(
     () => this.trial()?.source !== undefined && (this.trial()?.axes.some((a) => a.along === 'height') ?? false),
   );
+  /** What changing the temperature of a finished file costs, before it is made. */
+  protected readonly warming = computed(() => {
+    const trial = this.trial();
+    const levels = trial?.axes.find((a) => a.factor === 'nozzle-temperature')?.levels ?? [];
+    if (!trial?.source || levels.length < 2) return '';
+    const { rise, fall } = trial.context.printer.heater;
+    const needs = levels.slice(1).map((v, k) => (v > levels[k]! ? (v - levels[k]!) / rise : (levels[k]! - v) / fall));
+    const each = `From band to band the nozzle needs ${show(Math.max(...needs), 0)} s at most`;
+    return `${each}; the print goes on meanwhile, and no waiting is added but where the file waits itself.`;
+  });
   protected readonly fields = computed(() =>
     (this.specimen()?.fields ?? []).filter(
       (f) =>

@@ -1,5 +1,6 @@
 import type { Bytes } from '#core/base';
 import type { Context } from '#core/context';
+import { readingFor } from '#core/gcode';
 import { namedMoves, wayRisk } from '#core/inspect';
 import { LayerGatherer, type LayerLines } from './layer-lines';
 
@@ -22,11 +23,9 @@ export class LayerReader {
   private readonly reading: ReturnType<typeof namedMoves>;
 
   constructor(bytes: Bytes, of: Reading) {
-    const { printer, filament } = of.context;
     const risk = of.retraction === undefined ? undefined : wayRisk(of.context, of.retraction);
-    this.gatherer = new LayerGatherer(filament.diameter, risk);
-    const { firmware, macros } = printer;
-    const options = { firmware, macros, diameter: filament.diameter, stage: 'reading', slice: SLICE };
+    this.gatherer = new LayerGatherer(of.context.filament.diameter, risk);
+    const options = { ...readingFor(of.context), stage: 'reading', slice: SLICE };
     this.reading = namedMoves(bytes, (chunk) => this.gatherer.take(chunk), options);
   }
 

@@ -77,7 +77,7 @@ import { TrialDesk } from './trial-desk';
             <b>One plain print:</b> nothing varies.
           }
           @if (warming(); as w) {
-            <p class="small">{{ w }}</p>
+            <span class="soft">{{ w }}</span>
           }
           @if (testOnly(); as t) {
             <span class="soft">Only in this trial: {{ t }}.</span>

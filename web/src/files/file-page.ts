@@ -2,17 +2,17 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
-import { arithmetic, costing, duration, listed, show } from '#core/base';
-import { bedEdges, reachOf, type Beyond, type Macro } from '#core/context';
+import { costing, duration, show } from '#core/base';
+import { reachOf, type Macro } from '#core/context';
 import { ownTrial } from '#core/carry';
 import { carriedFactors, factorOf } from '#core/factors';
-import type { Finding } from '#core/inspect';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import { ToolpathDrawer } from '../toolpath/toolpath-drawer';
 import { TOOLPATH_SOURCE } from '../toolpath/toolpath-source';
 import { FileShelf } from '../data/file-shelf';
+import { FileFindings } from './file-findings';
 import { FileToolpath } from './file-toolpath';
 import { FileTracks, type TrackLimit } from './file-tracks';
 import { calledIn, MacroList } from '../ui/macro-list';
@@ -26,26 +26,10 @@ const roleWords: Record<string, string> = {
   'support-interface': 'support interface',
 };
 
-/** The answer that settles a finding for the printer, in words. */
-function answerWords({ asks }: Finding): string | undefined {
-  if (asks?.kind === 'daily') return 'It does so daily here';
-  if (asks?.kind !== 'beyond') return undefined;
-  const sides = Object.entries(asks.beyond).filter(([, mm]) => mm > 0);
-  return `The head gets there: ${listed(sides.map(([side, mm]) => `${show(Math.ceil(mm * 10) / 10)} mm beyond the ${bedEdges[side as keyof Beyond]}`))}`;
-}
-
-/** The reach that takes in both, in tenths of a millimetre. */
-const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
-  left: Math.max(before?.left ?? 0, Math.ceil(more.left * 10) / 10),
-  right: Math.max(before?.right ?? 0, Math.ceil(more.right * 10) / 10),
-  front: Math.max(before?.front ?? 0, Math.ceil(more.front * 10) / 10),
-  back: Math.max(before?.back ?? 0, Math.ceil(more.back * 10) / 10),
-});
-
 /** What one file does: figures, tracks over its height, findings; from here a sweep is carried in, or a pair learnt. */
 @Component({
   selector: 'st-file-page',
-  imports: [FormsModule, RouterLink, Select, FileTracks, LearnPanel, MacroList, ToolpathDrawer],
+  imports: [FileFindings, FormsModule, RouterLink, Select, FileTracks, LearnPanel, MacroList, ToolpathDrawer],
   providers: [FileToolpath, { provide: TOOLPATH_SOURCE, useExisting: FileToolpath }],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -75,35 +59,7 @@ const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
           <div class="below">
             <section aria-labelledby="found">
               <h2 id="found">What is to be said</h2>
-              <ul>
-                @for (f of findings(); track $index) {
-                  <li [class.stop]="f.severity === 'stop'" [class.warn]="f.severity === 'warn'">
-                    {{ f.message }}
-                    <span class="soft small">{{ f.where }}</span>
-                    @if (f.asks?.kind === 'draws') {
-                      <span class="draws"
-                        >it draws back
-                        <input
-                          class="figures"
-                          size="4"
-                          inputmode="decimal"
-                          aria-label="mm that the firmware draws back"
-                          #length
-                        />
-                        mm <button type="button" class="act small" (click)="draws(length.value)">Keep</button></span
-                      >
-                      @if (unkept(); as u) {
-                        <span class="wrong small" role="alert">{{ u }}</span>
-                      }
-                    }
-                    @if (f.answer) {
-                      <button type="button" class="act small" (click)="answer(f)">{{ f.answer }}</button>
-                    }
-                  </li>
-                } @empty {
-                  <li>Nothing speaks against printing it on this pair.</li>
-                }
-              </ul>
+              <st-file-findings [findings]="i.findings" [printer]="context()!.printer" />
             </section>
             @if (called(); as asked) {
               <st-macro-list
@@ -263,37 +219,6 @@ const widened = (before: Beyond | undefined, more: Beyond): Beyond => ({
         grid-template-columns: minmax(0, 1fr);
       }
     }
-    ul {
-      margin: 0;
-      padding: 0;
-      list-style: none;
-    }
-    li {
-      padding: 5px 0 5px 12px;
-      border-left: 3px solid var(--line);
-      margin-bottom: 5px;
-    }
-    .draws {
-      white-space: nowrap;
-    }
-    .draws input {
-      width: 54px;
-      font: inherit;
-      padding: 2px 6px;
-      border: 1px solid var(--line);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: var(--ink);
-    }
-    li button {
-      margin-left: 10px;
-    }
-    li.stop {
-      border-color: var(--fault);
-    }
-    li.warn {
-      border-color: var(--madder);
-    }
     p-select {
       width: 100%;
       margin: 8px 0;
@@ -374,46 +299,6 @@ export class FilePage {
       },
     ];
   });
-
-  protected readonly findings = computed(() =>
-    (this.inspection()?.findings ?? [])
-      .filter((f, i, all) => all.findIndex((o) => o.message === f.message) === i)
-      .sort(
-        (a, b) =>
-          'swn'.indexOf(a.severity[1] === 't' ? 's' : a.severity[0]!) -
-          'swn'.indexOf(b.severity[1] === 't' ? 's' : b.severity[0]!),
-      )
-      .slice(0, 14)
-      .map((f) => ({
-        ...f,
-        answer: answerWords(f),
-        where: [f.line > 0 ? `line ${f.line}` : '', f.z > 0 ? `${show(f.z, 2)} mm` : ''].filter(Boolean).join(', '),
-      })),
-  );
-
-  /** Keeps with the printer what the person says of a finding; the file is checked anew by it. */
-  protected answer({ code, asks }: Finding): void {
-    const printer = this.context()?.printer;
-    if (!printer || !asks) return;
-    if (asks.kind === 'daily')
-      return void this.keeper.save('printers', { ...printer, daily: [...new Set([...(printer.daily ?? []), code])] });
-    if (asks.kind === 'beyond')
-      this.keeper.save('printers', { ...printer, beyond: widened(printer.beyond, asks.beyond) });
-  }
-
-  protected readonly unkept = signal('');
-
-  /** Keeps with the printer how far its firmware draws back. */
-  protected draws(text: string): void {
-    const printer = this.context()?.printer;
-    const parsed = arithmetic(text, 'mm', 'length');
-    if (!printer) return;
-    if (!parsed.ok) return this.unkept.set(parsed.faults[0]!.wrong);
-    if (!(parsed.value > 0 && parsed.value <= 15)) return this.unkept.set('give 0.1 to 15 mm');
-    this.unkept.set('');
-    const speed = Math.min(35, printer.extruder.maximumSpeed);
-    this.keeper.save('printers', { ...printer, drawsBack: { length: parsed.value, speed } });
-  }
 
   /** What it calls of which nobody has said what it does, with what was said already of what it calls. */
   protected readonly called = computed(() => {

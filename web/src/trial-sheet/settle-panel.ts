@@ -3,28 +3,25 @@ import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
-import { arithmetic, duration, show } from '#core/base';
+import { duration, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { comparisonWords, conditionDifferences, otherWays, rulesFor } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
-import { compareRecords, firmwareLines, newest, stopOf, valueWords } from '#core/route';
+import { compareRecords, newest, stopOf, valueWords } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { ByHand } from '../route/by-hand';
+import { ConfirmAgainst } from './confirm-against';
+import { FeedNote } from './feed-note';
+import { QuantityList } from './quantity-list';
 import { TradeOff } from './trade-off';
 import { TrialDesk } from './trial-desk';
-
-/** What a feed check finds, by where the printer keeps it. */
-const feedKeys: Partial<Record<string, 'stepsPerMm' | 'rotationDistance'>> = {
-  'extruder-steps': 'stepsPerMm',
-  'rotation-distance': 'rotationDistance',
-};
 
 type Side = 'look' | 'strength' | 'time' | 'filament';
 
 /** Settle: the rule, the weights, the value with its reason, or the plain answer why there is none. */
 @Component({
   selector: 'st-settle-panel',
-  imports: [ByHand, FormsModule, Select, Slider, RouterLink, TradeOff],
+  imports: [ByHand, ConfirmAgainst, FeedNote, QuantityList, FormsModule, Select, Slider, RouterLink, TradeOff],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[class.wide]': 'desk.columns() !== undefined || desk.tracks().length === 0' },
   template: `
@@ -113,25 +110,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         @for (w of desk.bench.measuredWords(); track w) {
           <p class="figures">{{ w }}</p>
         }
-        @for (q of quantities(); track q.id) {
-          <p class="small">
-            {{ q.label }} {{ q.unit }} <span class="figures">{{ q.words.join(' · ') }}</span>
-            @if (q.asks) {
-              <label class="enough"
-                >{{ q.most }}
-                <input
-                  class="figures"
-                  size="5"
-                  inputmode="decimal"
-                  [attr.aria-label]="q.label + ': ' + q.most + ' so much is enough, ' + q.unit"
-                  [value]="q.enough ?? ''"
-                  (change)="ask(q.id, $any($event.target).value)"
-                />
-                {{ q.unit }} is enough</label
-              >
-            }
-          </p>
-        }
+        <st-quantity-list />
         @if (speedLimit(); as l) {
           <p class="figures">{{ l }}</p>
         }
@@ -161,33 +140,14 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             >{{ valueWords(t) }} stands on the tune sheet</a
           >
         }
-        @if (feed(); as f) {
-          <p class="small">
-            {{ f.words }} <code>{{ f.line }}</code>
-          </p>
-          @if (f.noted) {
-            <p class="small soft">The printer on the shelf has it.</p>
-          } @else {
-            <button type="button" class="act" (click)="noteFeed()">It is done: note it with the printer</button>
-          }
-        }
+        <st-feed-note />
         @if (desk.settlement.tuned() && desk.settlement.before() !== undefined) {
           <button type="button" class="act" (click)="desk.settlement.confirm()">
             Confirm against {{ words(desk.settlement.choice()!.factor, desk.settlement.before()!) }}
           </button>
         }
-        @if (desk.settlement.tuned() && named(); as f) {
-          <details class="against">
-            <summary>confirm against another value …</summary>
-            <label
-              >against, {{ f.unit }}
-              <input class="figures" size="6" inputmode="decimal" #other (keydown.enter)="confirmAgainst(other.value)"
-            /></label>
-            <button type="button" class="act" (click)="confirmAgainst(other.value)">Confirm</button>
-            @if (unconfirmed(); as u) {
-              <p class="small wrong" role="alert">{{ u }}</p>
-            }
-          </details>
+        @if (desk.settlement.tuned()) {
+          <st-confirm-against />
         }
         @if (s.next) {
           <button type="button" class="act" (click)="desk.settlement.openNext()">Plan the next trial</button>
@@ -299,25 +259,6 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
     .compare select {
       max-width: 100%;
     }
-    .against summary {
-      cursor: pointer;
-      color: var(--madder);
-      font-size: 12.5px;
-    }
-    .enough,
-    .against label {
-      white-space: nowrap;
-    }
-    .enough input,
-    .against input {
-      width: 56px;
-      font: inherit;
-      padding: 1px 5px;
-      border: 1px solid var(--line);
-      border-radius: 4px;
-      background: var(--sheet);
-      color: var(--ink);
-    }
     .acts .act {
       justify-content: center;
     }
@@ -342,33 +283,6 @@ export class SettlePanel {
   ]);
   /** Quantities that can decide: of which more or less is better. */
   private readonly telling = computed(() => this.desk.bench.measures().filter((m) => m.better !== 'neither'));
-  /** What each level has of a quantity, and how much is asked. */
-  protected readonly quantities = computed(() =>
-    (this.desk.settlement.settled()?.quantities ?? [])
-      .filter((a) => a.quantity.better !== 'neither' && a.levels.length > 0)
-      .map(({ quantity: q, levels }) => {
-        const unit = q.id === 'load' && /-bar$/.test(this.desk.plan()?.trial.specimen.id ?? '') ? 'MPa' : q.unit;
-        return {
-          id: q.id,
-          label: q.label,
-          unit,
-          asks: q.unit !== 'yes/no' && (this.desk.record()?.trial.axes.length ?? 0) > 0,
-          most: q.better === 'more' ? 'at least' : 'at most',
-          enough: this.desk.record()?.enough?.[q.id],
-          words: levels.map((l) => `${l.label}: ${show(l.mean, 2)} ± ${show(l.half, 2)}${l.n > 1 ? ` (${l.n})` : ''}`),
-        };
-      }),
-  );
-
-  protected ask(track: string, text: string): void {
-    const value = text.trim() === '' ? undefined : arithmetic(text, '', track);
-    if (value && !value.ok) return;
-    this.desk.change(`enough ${track}`, (r) => {
-      const { [track]: _, ...rest } = r.enough ?? {};
-      return { ...r, enough: value ? { ...rest, [track]: value.value } : rest };
-    });
-  }
-
   /** The settings that can be settled here by hand: what varies, else what the stop settles. */
   protected readonly byHand = computed(() => {
     const record = this.desk.record();
@@ -498,49 +412,6 @@ export class SettlePanel {
               .map((t) => [t.id, value]),
           );
     this.desk.change(`weight of ${side}`, (r) => ({ ...r, weights: { ...r.weights, ...own } }));
-  }
-
-  /** What a settled feed check asks of the printer: the line to send, and whether the shelf has it by now. */
-  protected readonly feed = computed(() => {
-    const tuned = this.desk.settlement.tuned();
-    const printer = this.keeper.find('printers', this.keeper.find('pairs', this.desk.record()?.pair)?.printer);
-    const key = tuned && feedKeys[tuned.factor];
-    if (!tuned || !printer || !key) return undefined;
-    const [line] = firmwareLines([tuned], printer.firmware);
-    return {
-      words: printer.firmware === 'klipper' ? 'Write into the configuration:' : 'Send it, and store it with M500:',
-      line: line?.replace(/^; /, '') ?? '',
-      noted: Math.abs((printer.extruder[key] ?? NaN) - tuned.value) < 1e-6,
-    };
-  });
-
-  /** The value has been put into the firmware: the printer on the shelf has it too. */
-  protected noteFeed(): void {
-    const tuned = this.desk.settlement.tuned();
-    const printer = this.keeper.find('printers', this.keeper.find('pairs', this.desk.record()?.pair)?.printer);
-    const key = tuned && feedKeys[tuned.factor];
-    if (!tuned || !printer || !key) return;
-    this.keeper.save('printers', { ...printer, extruder: { ...printer.extruder, [key]: tuned.value } });
-  }
-
-  /** The one factor of which a value can be named to confirm against. */
-  protected readonly named = computed(() => {
-    const choices = this.desk.settlement.choices();
-    const factor = choices.length === 1 ? factorOf(choices[0]!.factor) : undefined;
-    return factor && !factor.choices && this.desk.record()?.trial.axes.length === 1 ? factor : undefined;
-  });
-  protected readonly unconfirmed = signal('');
-
-  protected confirmAgainst(text: string): void {
-    const factor = this.named();
-    if (!factor) return;
-    const parsed = arithmetic(text, factor.unit, 'against');
-    if (!parsed.ok) return this.unconfirmed.set(parsed.faults[0]!.wrong);
-    this.unconfirmed.set(
-      this.desk.settlement.confirm(parsed.value / factor.shown)
-        ? ''
-        : `${text} ${factor.unit} cannot be printed beside ${this.allWords()}: give another value`,
-    );
   }
 
   protected setRule(rule: string): void {

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
 import { arithmetic, show } from '#core/base';
 import { factorOf } from '#core/factors';
+import { settingOf } from '#core/settings';
 import { Limit } from '../ui/limit';
 
 /** Values that a person gives with a reason, instead of a rule that finds them. */
@@ -118,14 +119,14 @@ export class ByHand {
       const value =
         text === '' ? undefined : factor.choices ? Number(text) : parsed!.ok ? parsed!.value / factor.shown : undefined;
       const asked = this.all() ? 'give a value' : '';
-      const bounds =
-        value !== undefined && !(value >= 0 && value < 1e6) && id !== 'z-offset' && id !== 'xy-compensation';
+      const { min, max } = (factor.setting && settingOf(factor.setting).bounds) ?? { min: 0, max: 1e6 };
+      const beyond = value !== undefined && !(value >= min && value <= max);
       const wrong =
         text === ''
           ? asked
           : parsed && !parsed.ok
             ? parsed.faults[0]!.wrong
-            : bounds
+            : beyond
               ? `${show(value! * factor.shown)} cannot be set`
               : '';
       return [{ id, label: factor.label, unit: factor.unit, choices: factor.choices, value, wrong }];

@@ -112,7 +112,7 @@ export class FileFindings {
 
   /** Keeps with the printer what the person says of a finding; the file is checked anew by it. */
   protected answer({ code, asks }: Finding): void {
-    const printer = this.printer();
+    const printer = this.kept();
     if (!asks) return;
     if (asks.kind === 'daily')
       return void this.keeper.save('printers', { ...printer, daily: [...new Set([...(printer.daily ?? []), code])] });
@@ -120,11 +120,17 @@ export class FileFindings {
       this.keeper.save('printers', { ...printer, beyond: widened(printer.beyond, asks.beyond) });
   }
 
+  /** The printer as it is kept now: two answers in a row must not take one another back. */
+  private kept(): Printer {
+    const { id } = this.printer();
+    return this.keeper.find('printers', id) ?? this.printer();
+  }
+
   protected readonly unkept = signal('');
 
   /** Keeps with the printer how far its firmware draws back. */
   protected draws(text: string): void {
-    const printer = this.printer();
+    const printer = this.kept();
     const parsed = arithmetic(text, 'mm', 'length');
     if (!parsed.ok) return this.unkept.set(parsed.faults[0]!.wrong);
     if (!(parsed.value > 0 && parsed.value <= 15)) return this.unkept.set('give 0.1 to 15 mm');

@@ -154,7 +154,7 @@ test('a file of ours opens again as a trial; a foreign one is refused with the r
   // Values of the trial can become the pair's baseline.
   await page.getByRole('button', { name: 'all settings of this print' }).click();
   await fill(page, 'outer wall speed', '33');
-  await page.getByRole('button', { name: 'Make this value the pair’s baseline' }).click();
+  await page.getByRole('button', { name: 'Make outer wall speed the pair’s baseline' }).click();
   await page.keyboard.press('Escape');
   await kept(page);
   await page.goto('/pair/osprey-tidewrack-asa/stop/temperature');

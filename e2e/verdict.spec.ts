@@ -136,6 +136,7 @@ test('a value is confirmed against any other that is named, and the test’s own
   await expect(page.getByRole('heading', { level: 1 })).toContainText('245 °C against 252 °C');
   // A kind that holds a solid inside for the test alone offers none of it to the pair.
   await page.goto('/pair/heron-marsh-petg/stop/flow');
+  await expect(page.getByRole('button', { name: /^Plan: Flow/ }).first()).toBeVisible();
   const reason = page.getByLabel('Why go here first?');
   if (await reason.count()) await reason.fill('just looking');
   await page

@@ -23,6 +23,8 @@ export interface LevelMeasure {
 /** What quantities say of a trial: the curve over its levels, values, plain answers. */
 export interface QuantityAnswer {
   quantity: Quantity;
+  /** The unit of the figures: MPa of the loads of bars. */
+  unit: string;
   levels: LevelMeasure[];
   choices: Choice[];
   flags: Flag[];
@@ -82,9 +84,9 @@ export function settleQuantity(
   enough?: number,
 ): QuantityAnswer {
   const levels = measuredLevels(plan, said, quantity);
-  const none = { quantity, levels, choices: [], flags: [] };
-  if (levels.length < 2 || quantity.better === 'neither' || plan.trial.axes.length === 0) return none;
   const { unit } = scaleOf(plan, quantity);
+  const none = { quantity, unit, levels, choices: [], flags: [] };
+  if (levels.length < 2 || quantity.better === 'neither' || plan.trial.axes.length === 0) return none;
   const up = quantity.better === 'more';
   const sign = up ? 1 : -1;
   const figure = (l: LevelMeasure) => amount(quantity, l.mean, unit, l.half);

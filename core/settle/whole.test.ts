@@ -54,6 +54,8 @@ describe('a height by caliper', () => {
       { choice: 250, low: 240, high: 250 },
     ]);
     expect(settleHeights(bands, [height('fails', middle(0))], 0)).toBeUndefined();
+    const none = settleWhole(bands, [height('fails', middle(0))]);
+    expect([none.choices, none.flags.map((f) => f.code)]).toEqual([[], ['at-the-edge']]);
   });
   it('on a flow limit wall is the limit less its margin, by one measurement', () => {
     const wall = plan(trialOfKind('flow-limit', heronPair.context, heronPair.baseline)!);

@@ -1,6 +1,6 @@
-import type { Reading } from '#core/judge';
+import { counted, type Reading } from '#core/judge';
 import type { Planned } from '#core/trial';
-import { settleHeights } from './heights';
+import { heightsOf, settleHeights } from './heights';
 import { settleMeasured } from './measured';
 import { settleQuantity, type Quantity, type QuantityAnswer } from './quantities';
 import { settle, usualRule } from './settle';
@@ -51,6 +51,19 @@ export function settleWhole(plan: Planned, readings: readonly Reading[], options
   if (plan.trial.axes.length === 0) return instead(measured.choices, []);
   const byHeight = settleHeights(plan, readings, marginOf(plan, options.rule));
   if (byHeight) return { ...instead([byHeight]), response: judged.response, scores: judged.scores };
+  // Measured, and no value below it: that is an answer too.
+  if (counted(readings).some((r) => r.track === 'height-fails') && heightsOf(plan))
+    return instead(
+      [],
+      [
+        ...judged.flags.filter((f) => grave.has(f.code)),
+        {
+          code: 'at-the-edge',
+          message: 'it fails from the lowest band on: plan a sweep that begins better',
+          cells: [],
+        },
+      ],
+    );
   const scored = judged.scores.some((s) => s.together !== undefined);
   // What is asked for decides before what tells more.
   const telling = quantities.filter((a) => a.choices.length > 0 || a.flags.length > 0);

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { arithmetic, show } from '#core/base';
 import { TrialDesk } from './trial-desk';
 
@@ -26,6 +26,9 @@ import { TrialDesk } from './trial-desk';
         }
       </p>
     }
+    @if (wrong(); as w) {
+      <p class="small wrong" role="alert">{{ w }}</p>
+    }
   `,
   styles: `
     label {
@@ -48,8 +51,7 @@ export class QuantityList {
   protected readonly quantities = computed(() =>
     (this.desk.settlement.settled()?.quantities ?? [])
       .filter((a) => a.quantity.better !== 'neither' && a.levels.length > 0)
-      .map(({ quantity: q, levels }) => {
-        const unit = q.id === 'load' && /-bar$/.test(this.desk.plan()?.trial.specimen.id ?? '') ? 'MPa' : q.unit;
+      .map(({ quantity: q, unit, levels }) => {
         return {
           id: q.id,
           label: q.label,
@@ -62,8 +64,12 @@ export class QuantityList {
       }),
   );
 
+  /** Why a figure was not taken. */
+  protected readonly wrong = signal('');
+
   protected ask(track: string, text: string): void {
     const value = text.trim() === '' ? undefined : arithmetic(text, '', track);
+    this.wrong.set(value && !value.ok ? value.faults[0]!.wrong : '');
     if (value && !value.ok) return;
     this.desk.change(`enough ${track}`, (r) => {
       const { [track]: _, ...rest } = r.enough ?? {};

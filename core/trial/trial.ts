@@ -165,7 +165,9 @@ export function planned(trial: Trial): Result<Planned> {
   const cells = own.map((c) => ({ ...c, index: c.index.filter((_, k) => k !== prints) }));
   const built = onRaft(specimen.build(params.value, cells, base, context, inPrint), base);
   const origin = bedCentre(context.printer);
-  faults.push(...roomFaults(built, base, context, origin), ...clearanceFaults(built, base, context));
+  // A finished file stands where its program put it, a prime beside the bed included: the check says what it may.
+  if (!trial.source && !trial.sources)
+    faults.push(...roomFaults(built, base, context, origin), ...clearanceFaults(built, base, context));
   if (faults.length > 0) return refuse(...faults);
   if (prints < 0 || trial.print !== undefined) return done({ trial, cells: own, settings: base, built, origin });
   return done({

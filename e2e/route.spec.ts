@@ -220,3 +220,42 @@ test('loads of bars become MPa; one is left out with its reason, a quantity of o
   }
   await expect(page.getByText('deflection changes by 0.3 mm: it creeps')).toBeVisible();
 });
+
+test('a moved value shakes what was found at the old one, a waiting plan follows, and one press plans the recheck', async ({
+  page,
+}) => {
+  await useDemo(page);
+  // A value that is known already, at the temperature of today.
+  await page.goto('/pair/heron-marsh-petg/stop/pressure-advance');
+  await page.getByText('I know a value of this stop already').click();
+  await page.getByLabel(/^pressure advance/).fill('0.04');
+  await page.getByLabel('From where?').fill('my other printer of this kind');
+  await page.getByRole('button', { name: 'Put it on the tune sheet' }).click();
+  // A plan that waits.
+  await page.getByLabel('Why go here first?').fill('it is quick');
+  await page
+    .getByRole('button', { name: /^Plan: / })
+    .first()
+    .click();
+  await estimated(page);
+  const waiting = page.url();
+  // The temperature moves by hand.
+  await page.getByRole('link', { name: 'Values' }).click();
+  await page.getByLabel('find', { exact: true }).fill('nozzle temperature');
+  await page.getByLabel('nozzle temperature', { exact: true }).fill('262');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('nozzle temperature 245 °C → 262 °C. It shakes pressure advance.')).toBeVisible();
+  await page.getByRole('link', { name: 'Tune sheet' }).click();
+  await expect(page.getByText('by nozzle temperature moving to 262 °C; this was found at 245 °C')).toBeVisible();
+  // The plan has followed, and says so.
+  await page.goto(waiting);
+  await expect(page.getByText(/has moved on since this was planned.*nozzle temperature 245 °C → 262 °C/)).toBeVisible();
+  await expect(page.getByText(/From the tune sheet:.*nozzle temperature 262 °C/)).toBeVisible();
+  // One press plans the shortest recheck, at the value and to both sides.
+  await page.goto('/pair/heron-marsh-petg/stop/pressure-advance');
+  const recheck = page.getByRole('button', { name: /^Recheck at .*0\.04 s/ });
+  await recheck.click();
+  await expect(page).toHaveURL(/\/trial\//);
+  await expect(page.getByText(/3 (tiles|in a row|bands)/)).toBeVisible();
+  await estimated(page);
+});

@@ -18,6 +18,15 @@ export interface Field<D> {
   mayLack?: true;
 }
 
+/** Reads a value at a dotted path of a plain document. */
+export const fieldValue = (document: object, path: string): unknown =>
+  path
+    .split('.')
+    .reduce<unknown>(
+      (v, key) => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>)[key] : undefined),
+      document,
+    );
+
 const range =
   (min: number, max: number, step = 1) =>
   (): Range => ({ min, max, step });

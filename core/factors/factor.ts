@@ -1,4 +1,4 @@
-import type { Context } from '#core/context';
+import type { Context, Printer } from '#core/context';
 import type { Chunk } from '#core/moves';
 import type { SettingId, Settings } from '#core/settings';
 import type { CellReading } from './seen';
@@ -63,6 +63,8 @@ export interface Factor {
   reached?(reach: Reach, seen: number): number;
   /** How far a reached value may lie from the planned level and still count as reached. */
   tolerance(level: number): number;
+  /** Where the printer keeps it, not the settings: its value there. */
+  kept?(printer: Printer): number | undefined;
   /** What a level sets, where it is not the setting itself. */
   sets?(level: number, settings: Settings): Partial<Settings>;
 }

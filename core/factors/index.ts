@@ -35,6 +35,7 @@ export const everyFactor = (): Factor[] => [
 export const levelWords = (factor: Factor, level: number): string =>
   factor.choices ? (factor.choices[level] ?? String(level)) : `${show(level * factor.shown)} ${factor.unit}`.trim();
 
+export { levelInForce, mattersOf, settingsAt } from './in-force';
 export { carriedFactors, rolesOf, toldBy, type Told } from './carried';
 export { nozzleTemperature } from './nozzle-temperature';
 export { volumetricFlow } from './volumetric-flow';

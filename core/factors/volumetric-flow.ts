@@ -29,6 +29,7 @@ export const volumetricFlow: Factor = {
     const step = high / 10;
     return Array.from({ length: 9 }, (_, i) => Math.round((i + 2) * step * 10) / 10);
   },
+  kept: ({ extruder }) => extruder.maximumFlow,
   sets: (level, s) => ({ outerWallSpeed: level / sectionOf(s) }),
   observe({ moves }, i) {
     const flat = moves.role[i] === roleNumber['outer-wall'] && moves.e[i]! > 0 && moves.z[i]! > moves.height[i]! + 1e-3;

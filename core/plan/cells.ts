@@ -1,6 +1,6 @@
 import type { Reckoning } from './reckoned';
 import { fault, type Fault } from '#core/base';
-import { factorOf, levelWords, slowReason, type Layout } from '#core/factors';
+import { factorOf, levelWords, settingsAt, slowReason, type Layout } from '#core/factors';
 import type { SettingId, Settings } from '#core/settings';
 
 /** One factor with its levels and how they are laid out. */
@@ -43,10 +43,7 @@ export function levelSettings(levels: Record<string, number>, settings: Settings
   for (const [id, level] of Object.entries(levels)) {
     const factor = factorOf(id);
     if (!factor) continue;
-    const own = factor.sets?.(level, { ...settings, ...changed }) ?? {
-      ...(factor.setting && { [factor.setting]: factor.choices ? (factor.choices[level] ?? '') : level }),
-    };
-    changed = { ...changed, ...own };
+    changed = { ...changed, ...settingsAt(factor, level, { ...settings, ...changed }) };
   }
   return changed;
 }

@@ -8,24 +8,27 @@ export function steadied(values: readonly Tuned[], factor: string, why: string):
   );
 }
 
-/** The values with the old value of a factor in force again, since the confirmation spoke for it. */
-export function reverted(values: readonly Tuned[], factor: string, old: number, why: string, on: string): Tuned[] {
+/** The old value of a factor, to be in force again since the confirmation spoke for it; nothing where none stands. */
+export function reverted(
+  values: readonly Tuned[],
+  factor: string,
+  old: number,
+  why: string,
+  on: string,
+): Tuned | undefined {
   const now = newest(values).find((v) => v.factor === factor);
-  if (!now) return [...values];
+  if (!now) return undefined;
   const before = values.findLast((v) => v.factor === factor && v !== now && Math.abs(v.value - old) < 1e-9);
-  return [
-    ...values,
-    {
-      ...(before ?? now),
-      value: old,
-      low: before?.low ?? old,
-      high: before?.high ?? old,
-      interval95: before?.interval95 ?? [old, old],
-      rule: 'confirmation',
-      why: `put back by the confirmation: ${why}`.slice(0, 600),
-      on,
-      state: 'settled',
-      shakenBy: undefined,
-    },
-  ];
+  const { shakenBy: _, shakenFor: __, ...rest } = before ?? now;
+  return {
+    ...rest,
+    value: old,
+    low: before?.low ?? old,
+    high: before?.high ?? old,
+    interval95: before?.interval95 ?? [old, old],
+    rule: 'confirmation',
+    why: `put back by the confirmation: ${why}`.slice(0, 600),
+    on,
+    state: 'settled',
+  };
 }

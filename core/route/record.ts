@@ -3,6 +3,8 @@ import { readingSchema } from '#core/judge';
 import { settingsSchema } from '#core/settings';
 import type { Choice } from '#core/settle';
 import { looseTrialSchema, trialSchema, type Source } from '#core/trial';
+import { originSchema } from './in-force';
+import { conditionsIn } from './shaking';
 import { tunedSchema, type Tuned } from './tune-sheet';
 
 const id = z.string().min(1).max(160);
@@ -93,6 +95,8 @@ export const recordSchema = z.strictObject({
   weights: z.record(z.string().max(60), z.number().min(0).max(10)),
   checklist: z.record(z.string().max(60), z.boolean()),
   settledOn: moment.optional(),
+  /** It stays as it was planned, whatever becomes of its pair. */
+  asPlanned: z.literal(true).optional(),
   /** Why this stop was gone to before what it rests on was settled. */
   outOfOrder: z.string().max(300).optional(),
   measures: z.array(ownMeasureSchema).max(12).optional(),
@@ -118,6 +122,8 @@ export const pairRecordSchema = z.strictObject({
   /** What the second tool and on hold; left out, the same. */
   others: z.array(id).max(7).optional(),
   baseline: settingsSchema,
+  /** Where the values of the baseline come from that are no start values, by setting. */
+  origins: z.record(z.string().max(60), originSchema).optional(),
   values: z.array(tunedSchema).max(2000),
   /** What the user's own slicing program calls a setting, by factor. */
   names: z.record(z.string().max(60), z.string().max(60)).optional(),
@@ -180,6 +186,7 @@ export function tunedFrom(record: TrialRecord, choice: Choice, on: string): Tune
     evidence: `${used.length} readings on ${cells} cells, ${prints} ${prints === 1 ? 'print' : 'prints'}`,
     on,
     state: 'settled',
+    under: conditionsIn(choice.factor, record.trial),
   };
 }
 
@@ -192,22 +199,6 @@ export const choiceByHand = (factor: string, value: number, why: string): Choice
   interval95: [value, value],
   rule: 'by-hand',
   why: why.slice(0, 500),
-});
-
-/** A value that was known before, and from where. */
-export const givenValue = (factor: string, value: number, from: string, on: string): Tuned => ({
-  factor,
-  value,
-  low: value,
-  high: value,
-  interval95: [value, value],
-  rule: 'given',
-  why: from.slice(0, 500),
-  trial: '',
-  trialTitle: '',
-  evidence: 'known before',
-  on,
-  state: 'settled',
 });
 
 /** The files of other origin that trials rest on, by what they are known by. */

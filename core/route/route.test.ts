@@ -59,6 +59,13 @@ describe('the route', () => {
   });
 });
 
+const { baseline } = data.pairs[0]!;
+const context = { printer: data.printers[0]!, filament: data.filaments[0]! };
+/** The values of the first demo pair's records after another one. */
+const settledInto = (values: readonly Tuned[], fresh: Tuned): Tuned[] => [
+  ...withSettled({ baseline, values }, context, fresh).values,
+];
+
 const value = (factor: string, v: number, more: Partial<Tuned> = {}): Tuned => ({
   ...tuned,
   factor,
@@ -80,22 +87,24 @@ describe('what rests on what', () => {
       value('retraction-distance', 0.8),
     ];
     const states = (values: Tuned[]) => Object.fromEntries(newest(values).map((v) => [v.factor, v.state]));
-    expect(states(withSettled(before, value('nozzle-temperature', 250)))).toEqual({
+    expect(states(settledInto(before, value('nozzle-temperature', 250)))).toEqual({
       'nozzle-temperature': 'settled',
       flow: 'shaken',
       fan: 'shaken',
       'retraction-distance': 'shaken',
     });
-    expect(states(withSettled(before, value('nozzle-temperature', 240)))['flow']).toBe('settled');
-    const moved = withSettled(before, value('nozzle-temperature', 250));
-    expect(moved.find((v) => v.factor === 'flow')!.shakenBy).toBe('nozzle temperature is now 250 °C');
+    expect(states(settledInto(before, value('nozzle-temperature', 240)))['flow']).toBe('settled');
+    const moved = settledInto(before, value('nozzle-temperature', 250));
+    expect(moved.find((v) => v.factor === 'flow')!.shakenBy).toBe(
+      'nozzle temperature moving to 250 °C; this was found at 240 °C',
+    );
   });
   it('is one graph: every edge that the page prints shakes, and nothing else does', () => {
     const one = (stop: (typeof stops)[number]) => value(stop.factors[0]!, 1);
     let edges = 0;
     for (const below of stops.filter((s) => s.factors.length > 0))
       for (const above of stops.filter((s) => s.factors.length > 0 && s !== below)) {
-        const after = withSettled([one(below), one(above)], value(below.factors[0]!, 5));
+        const after = settledInto([one(below), one(above)], value(below.factors[0]!, 500));
         const hit = newest(after).find((v) => v.factor === above.factors[0])!.state === 'shaken';
         // Speed alone goes both ways: the temperature is found at a speed.
         const printed = above.restsOn.includes(below.id) || (below.id === 'speed' && above.id === 'temperature');
@@ -152,7 +161,7 @@ describe('what rests on what', () => {
 
 describe('values put back, taken over, and put into firmware', () => {
   it('put back, a value is the newest again and says so; its history stays', () => {
-    const values = withSettled([value('flow', 0.95), value('flow', 0.98)], restored(value('flow', 0.95), '2026-11-23'));
+    const values = settledInto([value('flow', 0.95), value('flow', 0.98)], restored(value('flow', 0.95), '2026-11-23'));
     expect(values).toHaveLength(3);
     expect(newest(values)[0]).toMatchObject({ value: 0.95, state: 'settled', on: '2026-11-23' });
     expect(newest(values)[0]!.why).toMatch(/^put back: /);
@@ -195,13 +204,32 @@ describe('values put back, taken over, and put into firmware', () => {
 describe('the tune sheet as CSV', () => {
   it('has a row a setting, quoted where it must be, and no formulas', () => {
     const nasty: Tuned = { ...tuned, why: '=HYPERLINK("x"), "quoted"', trialTitle: 'a\nb' };
-    const [head, row] = tuneSheetCsv([nasty]).split('\r\n');
-    expect(head!.split(',')).toHaveLength(12);
-    expect(row).toContain('nozzle temperature,,245,°C');
-    const named = tuneSheetCsv([nasty], { 'nozzle-temperature': 'Hot end' }).split('\r\n')[1];
+    const of = { printer: '=Heron', filament: ' @Marsh' };
+    const [head, row] = tuneSheetCsv([nasty], of).split('\r\n');
+    expect(head!.split(',')).toHaveLength(15);
+    expect(row).toContain("'=Heron,' @Marsh,nozzle temperature,,245,°C");
+    const named = tuneSheetCsv([nasty], of, { 'nozzle-temperature': 'Hot end' }).split('\r\n')[1];
     expect(named).toContain('nozzle temperature,Hot end,245,°C');
     expect(row).toContain(`"'=HYPERLINK(""x""), ""quoted"""`);
+    for (const bad of ['=1', '+1', '-1', '@x', '\t=1', '\r=1', ' =1', '|x', '−1'])
+      expect(tuneSheetCsv([{ ...tuned, why: bad }], of)).toContain(`'${bad}`);
+    // A figure is a figure, below zero too, and without the tail of its binary form.
+    const low = tuneSheetCsv([value('z-offset', -0.02), value('flow', 0.57)], of).split('\r\n');
+    expect(low[1]).toContain('nozzle height offset,,-0.02,mm');
+    expect(low[2]).toContain('flow,,57,%');
     expect(valueWords(tuned)).toBe('245 °C');
+  });
+  it('follows the route, and says under what each value was found', () => {
+    const of = { printer: 'Heron', filament: 'Marsh' };
+    const sheet = [
+      value('retraction-distance', 0.8, { under: { 'nozzle-temperature': 245, flow: 0.97, 'extruder-steps': 415 } }),
+      value('flow', 0.97),
+      value('nozzle-temperature', 245),
+      value('fit-clearance', 0.2),
+    ];
+    const rows = tuneSheetCsv(sheet, of).trim().split('\r\n').slice(1);
+    expect(rows.map((r) => r.split(',')[4])).toEqual(['245', '97', '0.8', '0.2']);
+    expect(rows[2]).toContain('"nozzle temperature 245 °C, flow 97 %"');
   });
 });
 

@@ -1,11 +1,8 @@
 import * as z from 'zod';
 import { rounded, show } from '#core/base';
-import type { Printer } from '#core/context';
-import { dialects, lineFor, untold, type Action, type Firmware } from '#core/firmware';
 import { factorOf, levelWords } from '#core/factors';
-import { levelSettings } from '#core/plan';
-import type { Settings } from '#core/settings';
-import { causes, shakenStops, stopOf, stopOfFactor, stops, type Stop } from './stops';
+import { settingOf } from '#core/settings';
+import { stopOf, stops, type Stop } from './stops';
 
 /** One settled value with where it came from. */
 export const tunedSchema = z.strictObject({
@@ -22,6 +19,10 @@ export const tunedSchema = z.strictObject({
   on: z.string().max(30),
   state: z.enum(['settled', 'steady', 'shaken']),
   shakenBy: z.string().max(300).optional(),
+  /** The factor whose move shook it. */
+  shakenFor: z.string().max(60).optional(),
+  /** The levels, by factor, that were in force when it was found: of all that it rests on. */
+  under: z.record(z.string().max(60), z.number()).optional(),
 });
 
 /** A value on the tune sheet, with its band, reason and state. */
@@ -33,68 +34,6 @@ export const newest = (values: readonly Tuned[]): Tuned[] => {
   for (const v of values) last.set(v.factor, v);
   return [...last.values()];
 };
-
-/** Marks the newest values of the shaken stops, with the reason. */
-export function shaken(values: readonly Tuned[], cause: string, why: string): Tuned[] {
-  const hit = new Set(shakenStops(cause).map((s) => s.id));
-  const latest = new Set(newest(values));
-  return values.map((v) => {
-    const stop = stopOfFactor(v.factor);
-    return stop && hit.has(stop.id) && latest.has(v) ? { ...v, state: 'shaken' as const, shakenBy: why } : v;
-  });
-}
-
-/** What changed between two states of a printer, by cause. */
-export function printerCauses(before: Printer, now: Printer): (typeof causes)[number][] {
-  const differ = (...pick: ((p: Printer) => unknown)[]) => pick.some((f) => f(before) !== f(now));
-  const changed: Record<string, boolean> = {
-    nozzle: differ(
-      (p) => p.nozzle.diameter,
-      (p) => p.nozzle.material,
-    ),
-    feed: differ(
-      (p) => p.extruder.type,
-      (p) => p.extruder.stepsPerMm,
-      (p) => p.extruder.rotationDistance,
-    ),
-    'fan hardware': differ((p) => p.fanLeast),
-    firmware: differ((p) => p.firmware),
-  };
-  return causes.filter((c) => changed[c.id]);
-}
-
-/** The values after several causes, each with its words. */
-export const shakenByAll = (values: readonly Tuned[], all: readonly { id: string; label: string }[]): Tuned[] =>
-  all.reduce<Tuned[]>((now, cause) => shaken(now, cause.id, cause.label), [...values]);
-
-/** The newest values that a change would shake. */
-export const shakenBy = (values: readonly Tuned[], cause: string): Tuned[] => {
-  const after = shaken(values, cause, '');
-  return values.filter((v, i) => after[i] !== v && v.state !== 'shaken');
-};
-
-/** The values with a new one; where it differs from what stood there, what rests on it is shaken. */
-export function withSettled(values: readonly Tuned[], fresh: Tuned): Tuned[] {
-  const before = newest(values).find((v) => v.factor === fresh.factor);
-  const [factor, stop] = [factorOf(fresh.factor), stopOfFactor(fresh.factor)];
-  // By less than a person can set, nothing has moved.
-  const moved = before !== undefined && Math.abs(before.value - fresh.value) > (factor?.settable ?? 0) / 2;
-  const rest =
-    stop && moved ? shaken(values, stop.id, `${factor?.label ?? stop.label} is now ${valueWords(fresh)}`) : values;
-  return [...rest, fresh];
-}
-
-/** The baseline of a pair with every value on its tune sheet in force. */
-export function tunedBaseline(baseline: Settings, values: readonly Tuned[]): Settings {
-  let settings = baseline;
-  for (const v of newest(values)) {
-    const factor = factorOf(v.factor);
-    // A flow limit bounds speeds; it is not a speed.
-    if (!factor || v.factor === 'volumetric-flow') continue;
-    settings = { ...settings, ...levelSettings({ [v.factor]: v.value }, settings) };
-  }
-  return settings;
-}
 
 /** The stops that a stop rests on and that are not settled yet. */
 export const unsettledBefore = (stop: Stop, values: readonly Tuned[]): Stop[] =>
@@ -122,6 +61,7 @@ export const restored = (value: Tuned, on: string): Tuned => ({
   on,
   state: 'settled',
   shakenBy: undefined,
+  shakenFor: undefined,
   why: `put back: ${value.why}`.slice(0, 600),
 });
 
@@ -132,33 +72,6 @@ export const copied = (value: Tuned, from: string, on: string): Tuned => ({
   state: 'shaken',
   shakenBy: `taken over from ${from}, not confirmed on this pair`.slice(0, 300),
 });
-
-/** What puts a value in force in the firmware, where anything does. */
-const actions: Record<string, (value: number) => Action> = {
-  'extruder-steps': (v) => ({ kind: 'steps', axes: { e: v } }),
-  'pressure-advance': (v) => ({ kind: 'advance', value: v, tool: 0 }),
-  acceleration: (v) => ({ kind: 'acceleration', print: v }),
-  'corner-speed': (v) => ({ kind: 'limit', of: 'corner', axes: { x: v, y: v } }),
-  'junction-deviation': (v) => ({ kind: 'limit', of: 'junction-deviation', axes: { x: v } }),
-  'z-offset': (v) => ({ kind: 'offset', name: '', axes: { z: v }, adds: true }),
-};
-
-/** The firmware commands that put those values in force which live in the firmware. */
-export function firmwareLines(values: readonly Tuned[], firmware: Firmware): string[] {
-  return newest(values).flatMap(({ factor, value }) => {
-    const v = rounded(value, 5);
-    const { label } = dialects[firmware];
-    if (factor === 'rotation-distance')
-      return firmware === 'klipper'
-        ? [`; in the configuration file, under [extruder]: rotation_distance: ${v}`]
-        : [`; ${label} keeps steps/mm instead of a rotation distance of ${v} mm`];
-    const action = actions[factor]?.(v);
-    if (!action) return [];
-    const line = lineFor(action, untold(firmware));
-    if (line === undefined) return [`; ${label} keeps a rotation distance instead of ${v} steps/mm`];
-    return [factor === 'z-offset' ? `${line} ; shifts the nozzle now; store it with the probe offset` : line];
-  });
-}
 
 /** Two methods for one setting whose bands do not meet: both are said, with what to do; they are not averaged. */
 export function disagreements(
@@ -222,31 +135,74 @@ export function valueWords(v: Pick<Tuned, 'factor' | 'value'>): string {
   return `${show(v.value * (f?.shown ?? 1), 3)} ${f?.unit ?? ''}`.trim();
 }
 
-/** The tune sheet as CSV (RFC 4180); cells that a spreadsheet would run as formulas are quoted away. */
-export function tuneSheetCsv(values: readonly Tuned[], names: Readonly<Record<string, string>> = {}): string {
+/** The newest values in the order of the route. */
+export const inRouteOrder = (values: readonly Tuned[]): Tuned[] => {
+  const place = (v: Tuned) => {
+    const at = stops.findIndex((s) => s.factors.includes(v.factor));
+    return at < 0 ? stops.length : at;
+  };
+  return newest(values).sort((a, b) => place(a) - place(b));
+};
+
+/** The levels of what a value rests on, under which it was found, in words. */
+export const conditionWords = ({ under }: Tuned): string =>
+  Object.entries(under ?? {})
+    .filter(([factor, value]) => !FEED.has(factor) && !isUnsaid(factor, value))
+    .map(([factor, value]) => `${factorOf(factor)?.label ?? factor} ${valueWords({ factor, value })}`)
+    .join(', ');
+
+/** Whether a setting is left to the firmware. */
+function isUnsaid(factor: string, value: number): boolean {
+  const setting = factorOf(factor)?.setting;
+  return setting !== undefined && value === 0 && settingOf(setting).neutral === 0;
+}
+
+/** What the printer says of itself is on its own page. */
+const FEED = new Set(stopOf('feed')!.factors);
+
+/** Printer and filament of a tune sheet, by name. */
+export interface SheetOf {
+  printer: string;
+  filament: string;
+}
+
+/**
+ * The tune sheet as CSV (RFC 4180); cells that a spreadsheet would run as formulas are quoted away, also those that hide
+ * behind blanks. A negative figure is a figure.
+ */
+export function tuneSheetCsv(
+  values: readonly Tuned[],
+  { printer, filament }: SheetOf,
+  names: Readonly<Record<string, string>> = {},
+): string {
   const cell = (text: string | number) => {
-    const t = typeof text === 'number' ? String(text) : /^[=+@\t\r-]/.test(text) ? `'${text}` : text;
+    const t = typeof text === 'number' ? String(text) : /^\s*[=+@|\t\r−-]/.test(text) ? `'${text}` : text;
     return /[",\r\n]/.test(t) ? `"${t.replaceAll('"', '""')}"` : t;
   };
-  const rows = newest(values).map((v) => {
+  const rows = inRouteOrder(values).map((v) => {
     const f = factorOf(v.factor);
     const k = f?.shown ?? 1;
     return [
+      printer,
+      filament,
       f?.label ?? v.factor,
       names[v.factor] ?? '',
-      f?.choices ? valueWords(v) : v.value * k,
+      f?.choices ? valueWords(v) : rounded(v.value * k, 9),
       f?.unit ?? '',
-      f?.choices ? '' : v.low * k,
-      f?.choices ? '' : v.high * k,
+      f?.choices ? '' : rounded(v.low * k, 9),
+      f?.choices ? '' : rounded(v.high * k, 9),
       v.rule,
       v.state,
       v.on,
       v.trialTitle,
       v.evidence,
       v.why,
+      conditionWords(v),
     ]
       .map(cell)
       .join(',');
   });
-  return ['setting,own name,value,unit,low,high,rule,state,date,trial,evidence,reason', ...rows].join('\r\n') + '\r\n';
+  const head =
+    'printer,filament,setting,own name,value,unit,low,high,rule,state,date,trial,evidence,reason,found under';
+  return [head, ...rows].join('\r\n') + '\r\n';
 }

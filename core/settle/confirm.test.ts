@@ -102,10 +102,10 @@ describe('a confirmation', () => {
     const values = [value(238), value(246)];
     const good = steadied(values, 'nozzle-temperature', 'no difference');
     expect(good.map((v) => v.state)).toEqual(['settled', 'steady']);
-    const back = reverted(values, 'nozzle-temperature', 238, 'stringing', '2026-11-15');
-    expect(back).toHaveLength(3);
-    expect(back[2]).toMatchObject({ value: 238, low: 235, state: 'settled', rule: 'confirmation' });
-    expect(tunedBaseline(heronPair.baseline, back).nozzleTemperature).toBe(238);
+    const back = reverted(values, 'nozzle-temperature', 238, 'stringing', '2026-11-15')!;
+    expect(back).toMatchObject({ value: 238, low: 235, state: 'settled', rule: 'confirmation' });
+    expect(tunedBaseline(heronPair.baseline, [...values, back]).nozzleTemperature).toBe(238);
+    expect(reverted(values, 'flow', 1, 'stringing', '2026-11-15')).toBeUndefined();
   });
 });
 

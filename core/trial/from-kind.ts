@@ -15,10 +15,8 @@ export function trialOfKind(id: string, context: Context, baseline: Settings): T
   return titled({
     ...plain,
     axes,
-    // What the pair has anyway is not held by the trial.
-    frozen: Object.fromEntries(
-      Object.entries(frozen).filter(([key, value]) => baseline[key as keyof Settings] !== value),
-    ) as Partial<Settings>,
+    // Held even where the pair has the same: it holds still when the pair moves on.
+    frozen,
     specimen: { id: kind.specimen, params: { ...plain.specimen.params, ...params } },
     lifted: protections.filter((p) => factors.some((f) => f.lifts?.includes(p))),
   });

@@ -5,6 +5,7 @@ import { fault, listed, refuse, sentence, done, type Fault, type Result } from '
 import type { Context } from '#core/context';
 import {
   admitted,
+  contextInForce,
   emptyHistory,
   keepFaults,
   nameOf,
@@ -156,13 +157,14 @@ export class Keeper implements OnDestroy {
     return (this.documents()[shelf] as readonly DocumentOf<S>[]).find((d) => d.id === id);
   }
 
-  /** Printer and filament of a pair. */
+  /** Printer and filament of a pair, with what was found of its hotend in force. */
   contextOf(pair: PairRecord | undefined): Context | undefined {
     const printer = this.find('printers', pair?.printer);
     const filament = this.find('filaments', pair?.filament);
     if (!printer || !filament) return undefined;
     const others = pair?.others?.map((id) => this.find('filaments', id) ?? filament).slice(0, printer.tools - 1);
-    return { printer, filament, ...(others && others.length > 0 && { others }) };
+    const context = { printer, filament, ...(others && others.length > 0 && { others }) };
+    return contextInForce(context, pair?.values ?? []);
   }
 
   labelOf(pair: PairRecord | undefined): string {

@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { tunedBaseline, type PairRecord, type TrialRecord } from '#core/route';
+import { recheckOf, stopOfFactor, tunedBaseline, type PairRecord, type TrialRecord, type Tuned } from '#core/route';
 import { usualRule } from '#core/settle';
 import type { Settings } from '#core/settings';
 import { kindOf, trialOfKind, type Trial } from '#core/trial';
@@ -21,6 +21,19 @@ export class TrialMaker {
     const context = this.keeper.contextOf(pair);
     if (!pair || !context || kindOf(kind)?.lacks?.(context) !== undefined) return undefined;
     return trialOfKind(kind, context, this.baselineOf(pair));
+  }
+
+  /** The shortest trial that would recheck a value of a pair; undefined where there is none. */
+  recheck(pairId: string, value: Tuned): Trial | undefined {
+    const pair = this.keeper.find('pairs', pairId);
+    const context = this.keeper.contextOf(pair);
+    return pair && context && recheckOf(value, context, this.baselineOf(pair));
+  }
+
+  /** A new record of a recheck. @returns its id */
+  planRecheck(pairId: string, value: Tuned): string | undefined {
+    const [trial, stop] = [this.recheck(pairId, value), stopOfFactor(value.factor)];
+    return trial && stop && this.open(pairId, stop.id, trial);
   }
 
   /** A new record of a kind of trial. @returns its id */

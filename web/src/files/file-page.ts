@@ -157,7 +157,7 @@ const roleWords: Record<string, string> = {
         }
         <st-toolpath-drawer [(open)]="toolpath" />
         @if (learning()) {
-          <st-learn-panel [hash]="hash()" />
+          <st-learn-panel [hash]="hash()" [name]="file()?.name ?? ''" />
         }
       }
       @case ('refused') {

@@ -4,6 +4,7 @@ import { Subject } from 'rxjs';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Learnt } from '#core/carry';
 import { demoData, demoPairs } from '#core/demo';
+import { tunedBaseline } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { WorkerPool, type Working } from '../work/worker-pool';
 import { LearnPanel } from './learn-panel';
@@ -45,6 +46,7 @@ describe('a pair learnt from a file', () => {
     keeper.putFile({ hash: 'h', name: 'part.gcode', length: 3, added: '' }, new Blob(['G28']));
     const fixture = TestBed.createComponent(LearnPanel);
     fixture.componentRef.setInput('hash', 'h');
+    fixture.componentRef.setInput('name', 'part.gcode');
     refresh = () => fixture.detectChanges();
     refresh();
     host = fixture.nativeElement as HTMLElement;
@@ -121,5 +123,35 @@ describe('a pair learnt from a file', () => {
     expect(keeper.contextOf(pair)!.printer.name).toBe(`${context.printer.name}, learnt`);
     expect(keeper.currentPair()!.id).toBe(pair.id);
     await eventually(() => TestBed.inject(Router).url).toBe(`/pair/${pair.id}`);
+  });
+  it('goes into the pair in hand value by value: what differs is marked, a guess is not', async () => {
+    answer();
+    const pair = () => keeper.currentPair()!;
+    const was = tunedBaseline(pair().baseline, pair().values);
+    const into = () => [...host.querySelectorAll('button')].find((b) => b.textContent.includes('into'))!;
+    const box = (id: string) => host.querySelector<HTMLInputElement>(`#into-${id}`)!;
+    await eventually(() => {
+      refresh();
+      return box('layerHeight').checked;
+    }).toBe(true);
+    expect(box('infillPattern')?.checked ?? false).toBe(false);
+    expect(host.textContent).toContain(`the pair has ${was.layerHeight} mm`);
+    box('wallCount').click();
+    refresh();
+    into().click();
+    const now = tunedBaseline(pair().baseline, pair().values);
+    expect(now).toMatchObject({ layerHeight: 0.24, fan: 0.35, wallCount: was.wallCount });
+    expect(pair().origins!['layerHeight']).toMatchObject({ from: 'learnt', words: 'part.gcode' });
+    expect(now.infillPattern).toBe(was.infillPattern);
+    await eventually(() => TestBed.inject(Router).url).toBe(`/pair/${pair().id}/values`);
+  });
+  it('says beside the value what the printer of the pair forbids, and takes nothing in', () => {
+    answer({ ...learnt, values: [{ setting: 'nozzleTemperature', value: 300, sure: 'sure', from: 'most lines' }] });
+    const before = keeper.currentPair();
+    const into = [...host.querySelectorAll('button')].find((b) => b.textContent.includes('into'))!;
+    into.click();
+    refresh();
+    expect(host.querySelector('.bad [role=alert]')!.textContent).toMatch(/300 °C is over .*give at most/);
+    expect(keeper.currentPair()).toBe(before);
   });
 });

@@ -9,11 +9,15 @@ import {
   type OnInit,
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
+import { FormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
+import { Checkbox } from 'primeng/checkbox';
 import { from, switchMap } from 'rxjs';
 import { sentence, show, type Progress } from '#core/base';
 import type { Learnt, LearntValue } from '#core/carry';
-import { settingOf, type Settings } from '#core/settings';
+import { tunedBaseline, withSetting, type Origin } from '#core/route';
+import { settingOf, type SettingId, type Settings } from '#core/settings';
+import { settingFaults, settingWords } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { WorkerPool } from '../work/worker-pool';
 import { Limit } from '../ui/limit';
@@ -21,7 +25,7 @@ import { Limit } from '../ui/limit';
 /** A pair as a file shows it: each value with how sure it is, to be corrected and saved. */
 @Component({
   selector: 'st-learn-panel',
-  imports: [Limit],
+  imports: [Checkbox, FormsModule, Limit],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-labelledby="learnt">
@@ -33,11 +37,19 @@ import { Limit } from '../ui/limit';
         <p class="wrong" role="alert">{{ f }}</p>
       }
       @if (learnt(); as l) {
-        <p class="soft small">Correct what is wrong, then save it: your own prints will behave like this file.</p>
+        <p class="soft small">
+          Correct what is wrong, then make a pair of its own of it, or take the marked values into the pair in hand:
+          your own prints will behave like this file.
+        </p>
         <div class="names">
           <label>printer <input [value]="printer()" (input)="printer.set(text($event))" [stLimit]="60" /></label>
           <label>filament <input [value]="filament()" (input)="filament.set(text($event))" [stLimit]="60" /></label>
           <button type="button" class="act main" (click)="save()" [disabled]="wrong().size > 0">Save as a pair</button>
+          @if (pair()) {
+            <button type="button" class="act" (click)="takeIn()" [disabled]="wrong().size > 0 || !marked().length">
+              Take {{ marked().length }} {{ marked().length === 1 ? 'value' : 'values' }} into {{ pairLabel() }}
+            </button>
+          }
         </div>
         @if (l.others.length > 0) {
           <p class="soft small">{{ others() }}</p>
@@ -60,6 +72,17 @@ import { Limit } from '../ui/limit';
               <span class="small" [class.soft]="v.sure !== 'guess'" [class.wrong]="v.sure === 'guess'"
                 >{{ v.sure }}: {{ v.from }}</span
               >
+              @if (v.present !== undefined) {
+                <span class="into small">
+                  <p-checkbox
+                    [inputId]="'into-' + v.setting"
+                    [binary]="true"
+                    [ngModel]="v.marked"
+                    (ngModelChange)="mark(v.setting, $event)"
+                  />
+                  <label [for]="'into-' + v.setting">the pair has {{ v.present }}</label>
+                </span>
+              }
               @if (wrong().get(v.setting); as w) {
                 <span class="small wrong" role="alert">{{ w }}</span>
               }
@@ -76,6 +99,11 @@ import { Limit } from '../ui/limit';
     section {
       margin-top: 24px;
       border-top: 1px solid var(--line);
+    }
+    .into {
+      display: inline-flex;
+      gap: 6px;
+      align-items: center;
     }
     .names {
       display: flex;
@@ -118,6 +146,8 @@ import { Limit } from '../ui/limit';
 })
 export class LearnPanel implements OnInit {
   readonly hash = input.required<string>();
+  /** The name of the file, kept with what is learnt from it. */
+  readonly name = input('');
   private readonly keeper = inject(Keeper);
   private readonly pool = inject(WorkerPool);
   private readonly router = inject(Router);
@@ -130,9 +160,15 @@ export class LearnPanel implements OnInit {
   private readonly corrected = signal<Partial<Record<string, number | string>>>({});
   protected readonly wrong = signal<ReadonlyMap<string, string>>(new Map());
 
+  /** The pair in hand, which can take values in. */
+  protected readonly pair = this.keeper.currentPair;
+  private readonly context = computed(() => this.keeper.contextOf(this.pair()));
+  protected readonly pairLabel = computed(() => this.keeper.labelOf(this.pair()));
+  /** What the person marked or unmarked; else what differs and is no guess is marked. */
+  private readonly byHand = signal<Partial<Record<SettingId, boolean>>>({});
+
   ngOnInit(): void {
-    const pair = this.keeper.currentPair();
-    const context = this.keeper.contextOf(pair);
+    const context = this.context();
     this.printer.set(`${context?.printer.name ?? 'Printer'}, learnt`);
     this.filament.set(`${context?.filament.name ?? 'Filament'}, learnt`);
     from(this.keeper.file(this.hash()))
@@ -160,19 +196,50 @@ export class LearnPanel implements OnInit {
       .join(' '),
   );
 
-  protected readonly rows = computed(() =>
-    (this.learnt()?.values ?? []).map((v) => {
+  protected readonly rows = computed(() => {
+    const pair = this.pair();
+    const settings = pair && tunedBaseline(pair.baseline, pair.values);
+    return (this.learnt()?.values ?? []).map((v) => {
       const setting = settingOf(v.setting);
       const value = this.corrected()[v.setting] ?? v.value;
+      const differs = settings !== undefined && settings[v.setting] !== value;
       return {
         ...v,
+        now: value as Settings[SettingId],
+        present: differs ? settingWords(v.setting, settings[v.setting]) : undefined,
+        marked: differs && (this.byHand()[v.setting] ?? v.sure !== 'guess'),
         label: setting.label,
         unit: setting.unit,
         choices: setting.choices?.map(String),
         shown: typeof value === 'number' ? show(value * (setting.shown ?? 1), 4) : value,
       };
-    }),
-  );
+    });
+  });
+  protected readonly marked = computed(() => this.rows().filter((r) => r.marked));
+
+  protected mark(id: SettingId, on: boolean): void {
+    this.byHand.update((all) => ({ ...all, [id]: on }));
+    if (!on) this.wrong.update((all) => new Map([...all].filter(([key]) => key !== id)));
+  }
+
+  private origin(): Origin {
+    return { from: 'learnt', on: new Date().toISOString().slice(0, 10), words: this.name().slice(0, 200) };
+  }
+
+  /** Takes the marked values into the pair in hand; what its printer and filament forbid is said beside the value. */
+  protected takeIn(): void {
+    const [pair, context] = [this.pair(), this.context()];
+    if (!pair || !context) return;
+    const origin = this.origin();
+    const next = this.marked().reduce((p, r) => withSetting(p, context, r.setting, r.now, origin), pair);
+    const faults = settingFaults(tunedBaseline(next.baseline, next.values), context);
+    const bad = this.marked().flatMap((r) => {
+      const fault = faults.find((f) => f.at === `baseline.${r.setting}`);
+      return fault ? [[r.setting, `${fault.wrong}; ${fault.right}`] as const] : [];
+    });
+    if (bad.length > 0) return void this.wrong.set(new Map(bad));
+    if (this.keeper.save('pairs', next)) void this.router.navigate(['/pair', pair.id, 'values']);
+  }
 
   protected text(event: Event): string {
     return (event.target as HTMLInputElement).value;
@@ -219,6 +286,7 @@ export class LearnPanel implements OnInit {
       filament,
       ...(others.length > 0 && { others }),
       baseline,
+      origins: Object.fromEntries(learnt.values.map((v) => [v.setting, this.origin()])),
       values: [],
     });
     this.keeper.choosePair(id);

@@ -20,7 +20,7 @@ import {
 } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
-import { CostOf, costWords, type Cost } from './cost-of';
+import { CostOf, costWords, type Cost } from '../data/cost-of';
 import { TrialMaker } from '../data/trial-maker';
 
 /** The route of a pair at full length: what stands where, and what to do next. */
@@ -31,7 +31,9 @@ import { TrialMaker } from '../data/trial-maker';
   template: `
     @if (pair(); as p) {
       <h1>{{ label() }}</h1>
-      <p class="soft effort">{{ effort() }}</p>
+      <p class="soft effort">
+        {{ effort() }} <a [routerLink]="['/pair', p.id, 'values']">What this pair prints with</a>
+      </p>
       @for (t of otherTools(); track t.tool) {
         <div class="tool">
           <span>Tool {{ t.tool + 1 }} holds</span>

@@ -8,7 +8,7 @@ import { kindsOf, newest } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { QuietPool } from '../testing/quiet-pool';
 import { WorkerPool } from '../work/worker-pool';
-import { CostOf, costWords, type Cost } from './cost-of';
+import { CostOf, costWords, type Cost } from '../data/cost-of';
 import { FreePage } from './free-page';
 import { PairPage } from './pair-page';
 import { StandingChecks } from './standing-checks';

@@ -30,10 +30,11 @@ import type { Trial } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
 import { MOST_READ, readTrialFile } from '../data/trial-file';
+import { RecheckButton } from '../ui/recheck-button';
 import { RemoveButton } from '../ui/remove-button';
 import { WasteNote } from '../ui/waste-note';
 import { ByHand, type ByHandValues } from './by-hand';
-import { CostOf, costWords, type Cost } from './cost-of';
+import { CostOf, costWords, type Cost } from '../data/cost-of';
 import { declaredIn, MacroQuestion } from './macro-question';
 import { StandingChecks } from './standing-checks';
 import { TrialMaker } from '../data/trial-maker';
@@ -42,7 +43,7 @@ import { Limit } from '../ui/limit';
 /** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */
 @Component({
   selector: 'st-stop-page',
-  imports: [ByHand, Limit, RouterLink, FormsModule, InputText, MacroQuestion, RemoveButton, WasteNote],
+  imports: [ByHand, Limit, RouterLink, FormsModule, InputText, MacroQuestion, RecheckButton, RemoveButton, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (stop(); as s) {
@@ -54,6 +55,7 @@ import { Limit } from '../ui/limit';
           {{ v.why }}.
           @if (v.shakenBy) {
             <span class="shaken">Shaken by {{ v.shakenBy }}.</span>
+            <st-recheck-button [pair]="pairId()" [value]="v.tuned" />
           }
         </p>
       }
@@ -259,7 +261,7 @@ export class StopPage implements OnDestroy {
   protected readonly values = computed(() =>
     newest(this.pair()?.values ?? [])
       .filter((t) => this.stop()?.factors.includes(t.factor))
-      .map((v) => ({ ...v, words: valueWords(v), label: factorOf(v.factor)?.label ?? v.factor })),
+      .map((v) => ({ ...v, tuned: v, words: valueWords(v), label: factorOf(v.factor)?.label ?? v.factor })),
   );
 
   /** Two methods for one setting that do not agree. */
@@ -321,10 +323,13 @@ export class StopPage implements OnDestroy {
   /** Puts values that are known already on the tune sheet, with where they are from. */
   protected known({ values, why }: ByHandValues): void {
     const pair = this.keeper.find('pairs', this.pairId());
-    if (!pair) return;
+    const context = this.keeper.contextOf(pair);
+    if (!pair || !context) return;
     const on = new Date().toISOString().slice(0, 10);
-    const all = values.reduce((now, v) => withSettled(now, givenValue(v.factor, v.value, why, on)), pair.values);
-    this.keeper.save('pairs', { ...pair, values: [...all] });
+    this.keeper.save(
+      'pairs',
+      values.reduce((p, v) => withSettled(p, context, givenValue(v.factor, v.value, why, on)), pair),
+    );
   }
 
   ngOnDestroy(): void {

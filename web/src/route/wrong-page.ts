@@ -8,7 +8,7 @@ import { Keeper } from '../data/keeper';
 import { FileShelf } from '../data/file-shelf';
 import { madeOf } from '../data/made-of';
 import { WorkerPool } from '../work/worker-pool';
-import { CostOf, costWords, type Cost } from './cost-of';
+import { CostOf, costWords, type Cost } from '../data/cost-of';
 import { TrialMaker } from '../data/trial-maker';
 
 const READING = 'reading the file …';

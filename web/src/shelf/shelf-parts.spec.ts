@@ -5,7 +5,8 @@ import { checkedPrinter, freshPrinter, printerFields, type Macro, type Printer }
 import { demoData } from '#core/demo';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
-import { DocumentForm, valueAt, withValue } from '../ui/document-form';
+import { fieldValue } from '#core/context';
+import { DocumentForm, withValue } from '../ui/document-form';
 import { Draft } from './draft';
 import { KeepOutList } from './keep-out-list';
 import { MacroList } from '../ui/macro-list';
@@ -15,10 +16,10 @@ describe('a value in a plain document', () => {
   it('is read and put at a path, in a copy', () => {
     const before = { a: { b: 1 }, c: 2 };
     const after = withValue(before, 'a.b', 5);
-    expect(valueAt(after, 'a.b')).toBe(5);
+    expect(fieldValue(after, 'a.b')).toBe(5);
     expect(before.a.b).toBe(1);
     expect(withValue(before, 'c', undefined)).toEqual({ a: { b: 1 } });
-    expect(valueAt(before, 'a.x.y')).toBeUndefined();
+    expect(fieldValue(before, 'a.x.y')).toBeUndefined();
   });
 });
 

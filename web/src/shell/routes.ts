@@ -78,6 +78,11 @@ export const routes: Routes = [
     loadComponent: () => import('../route/checks-page').then((m) => m.ChecksPage),
   },
   {
+    path: 'pair/:pairId/values',
+    title: 'Values · Steady Tune',
+    loadComponent: () => import('../route/values-page').then((m) => m.ValuesPage),
+  },
+  {
     path: 'pair/:pairId/tune',
     title: 'Tune sheet · Steady Tune',
     loadComponent: () => import('../tune-sheet/tune-sheet').then((m) => m.TuneSheet),

@@ -48,6 +48,7 @@ import { PairMenu } from './pair-menu';
       <span class="gap"></span>
       @if (keeper.currentPair(); as pair) {
         <nav aria-label="Places">
+          <a [routerLink]="['/pair', pair.id, 'values']" [class.here]="url().endsWith('/values')">Values</a>
           <a [routerLink]="['/pair', pair.id, 'tune']" [class.here]="url().endsWith('/tune')">Tune sheet</a>
           <a routerLink="/files" [class.here]="url().startsWith('/files')">Files</a>
           <a routerLink="/shelf" [class.here]="url().startsWith('/shelf')">Shelf</a>

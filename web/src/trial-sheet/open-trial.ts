@@ -1,6 +1,7 @@
-import { computed, signal, inject, linkedSignal, type WritableSignal } from '@angular/core';
+import { computed, effect, signal, inject, linkedSignal, untracked, type WritableSignal } from '@angular/core';
 import { Router } from '@angular/router';
 import {
+  followed,
   planOf,
   printOfCell,
   withPhoto,
@@ -105,6 +106,38 @@ export class OpenTrial {
   readonly inspection = computed(() => this.made()?.inspection);
   readonly history = computed(() => this.keeper.historyOf(this.id()));
   readonly locked = computed(() => (this.record()?.prints.length ?? 0) > 0);
+
+  /** The plan as it was before it followed its pair just now, and what that changed, in words. */
+  readonly followed = this.ofTrial<{ before: TrialRecord; changes: readonly string[] } | undefined>(() => undefined);
+
+  constructor() {
+    // It is no step that can be undone: undone, it would follow again.
+    effect(() => {
+      const record = this.record();
+      const pair = this.keeper.find('pairs', record?.pair);
+      const context = this.keeper.contextOf(pair);
+      const after = record && pair && context && this.keeper.writes() ? followed(record, pair, context) : undefined;
+      if (!record || !after) return;
+      untracked(() => {
+        if (!this.keeper.save('records', after.record)) return;
+        const known = this.followed();
+        const changes = [...new Set([...(known?.changes ?? []), ...after.changes])];
+        if (changes.length > 0) this.followed.set({ before: known?.before ?? record, changes });
+      });
+    });
+  }
+
+  /** The plan as it was before it followed its pair, which it does no more. */
+  keepAsPlanned(): void {
+    const before = this.followed()?.before;
+    if (before) this.change('keep it as planned', () => ({ ...before, asPlanned: true }));
+    this.followed.set(undefined);
+  }
+
+  /** It follows its pair again. */
+  followAgain(): void {
+    this.change('follow the pair', ({ asPlanned: _, ...r }) => r);
+  }
 
   /** Stops what is being made. */
   protected stop(): void {

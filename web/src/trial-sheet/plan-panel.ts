@@ -1,12 +1,14 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { Router } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { show, type Fault } from '#core/base';
 import { factorOf } from '#core/factors';
+import { takenFrom } from '#core/route';
 import { settingIds, settingOf } from '#core/settings';
 import { specimenOf } from '#core/specimens';
 import { testOnlyWords } from '#core/trial';
+import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import { NumberField } from '../ui/number-field';
 import { AxisEditor } from './axis-editor';
@@ -16,7 +18,7 @@ import { TrialDesk } from './trial-desk';
 /** Plan: the levels and the measures of the specimen; the drawing above follows at once. */
 @Component({
   selector: 'st-plan-panel',
-  imports: [AxisEditor, BandBorders, NumberField, FormsModule, Select],
+  imports: [AxisEditor, BandBorders, NumberField, FormsModule, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.locked()) {
@@ -25,6 +27,17 @@ import { TrialDesk } from './trial-desk';
         <button type="button" class="act" (click)="copy()">Plan a copy</button>
       </div>
     } @else if (desk.record(); as record) {
+      @if (desk.followed(); as f) {
+        <p class="followed" role="status">
+          The pair has moved on since this was planned, and the plan follows it: {{ f.changes.join('; ') }}.
+          <button type="button" class="more" (click)="desk.keepAsPlanned()">Keep it as it was planned</button>
+        </p>
+      } @else if (record.asPlanned) {
+        <p class="followed">
+          This plan stays as it was, whatever the pair prints with by now.
+          <button type="button" class="more" (click)="desk.followAgain()">Follow the pair again</button>
+        </p>
+      }
       <st-axis-editor [which]="0" />
       @if ((desk.trial()?.axes ?? []).length > 0 && !record.trial.source) {
         <st-axis-editor [which]="1" />
@@ -82,6 +95,18 @@ import { TrialDesk } from './trial-desk';
           @if (testOnly(); as t) {
             <span class="soft">Only in this trial: {{ t }}.</span>
           }
+          @if (taken().length) {
+            <span class="soft"
+              >From the tune sheet:
+              @for (t of taken(); track t.words; let last = $last) {
+                @if (t.tuned.trial) {
+                  <a [routerLink]="['/trial', t.tuned.trial]" [title]="t.from">{{ t.words }}</a>{{ last ? '.' : ', ' }}
+                } @else {
+                  <span [title]="t.from">{{ t.words }}</span>{{ last ? '.' : ', ' }}
+                }
+              }
+            </span>
+          }
         }
       </p>
     }
@@ -124,6 +149,12 @@ import { TrialDesk } from './trial-desk';
       gap: 2px 18px;
       font-size: 13px;
     }
+    .followed {
+      padding: 4px 10px;
+      border-left: 3px solid var(--madder);
+      background: var(--well);
+      font-size: 13px;
+    }
     .fixed {
       display: flex;
       gap: 18px;
@@ -135,6 +166,7 @@ export class PlanPanel {
   protected readonly desk = inject(TrialDesk);
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);
+  private readonly keeper = inject(Keeper);
   readonly settings = output<void>();
   protected readonly waits = ['go on', 'wait'];
   private readonly trial = this.desk.trial;
@@ -193,6 +225,17 @@ export class PlanPanel {
   protected readonly testOnly = computed(() => {
     const t = this.trial();
     return t ? testOnlyWords(t).join(', ') : '';
+  });
+  /** The values of the tune sheet that this plan has, but those that it holds or varies itself. */
+  protected readonly taken = computed(() => {
+    const t = this.trial();
+    const pair = this.keeper.find('pairs', this.desk.record()?.pair);
+    return t && pair
+      ? takenFrom(t, pair.values).map((v) => ({
+          ...v,
+          from: `${v.tuned.trialTitle || v.tuned.why}, ${v.tuned.on}`,
+        }))
+      : [];
   });
   protected readonly wait = computed(() => {
     const t = this.trial();

@@ -8,13 +8,13 @@ import { factorOf } from '#core/factors';
 import { settingIds, settingOf, type SettingId, type Settings } from '#core/settings';
 import { personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
-import { NumberField } from '../ui/number-field';
+import { SettingField } from '../ui/setting-field';
 import { TrialDesk } from './trial-desk';
 
 /** Every process setting of the print: the pair's baseline, and what this trial holds otherwise. */
 @Component({
   selector: 'st-settings-drawer',
-  imports: [Drawer, InputText, NumberField, Select, FormsModule],
+  imports: [Drawer, InputText, SettingField, Select, FormsModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p-drawer
@@ -42,49 +42,15 @@ import { TrialDesk } from './trial-desk';
           <div class="fields">
             @for (s of g.settings; track s.id) {
               <div class="setting" [class.own]="s.own">
-                @if (s.choices) {
-                  <label [attr.for]="'set-' + s.id">{{ s.label }}</label>
-                  <p-select
-                    [inputId]="'set-' + s.id"
-                    [options]="$any(s.choices)"
-                    [ngModel]="s.value"
-                    (ngModelChange)="set(s.id, $event)"
-                    [disabled]="s.varied || desk.locked()"
-                    [ariaLabel]="s.label"
-                  />
-                } @else if (s.list) {
-                  <label [attr.for]="'set-' + s.id">{{ s.label }}</label>
-                  <input
-                    pInputText
-                    [id]="'set-' + s.id"
-                    [ngModel]="s.value"
-                    [ngModelOptions]="{ updateOn: 'blur' }"
-                    (ngModelChange)="setList(s.id, $event)"
-                    [disabled]="s.varied || desk.locked()"
-                    [attr.aria-invalid]="!!listFault()[s.id]"
-                    [attr.aria-describedby]="'says-' + s.id"
-                    autocomplete="off"
-                  />
-                  @if (listFault()[s.id]; as f) {
-                    <span class="wrong" [id]="'says-' + s.id">{{ f }}</span>
-                  }
-                } @else {
-                  <st-number-field
-                    [fieldId]="'set-' + s.id"
-                    [label]="s.label"
-                    [unit]="s.unit"
-                    [shown]="s.shown"
-                    [usual]="s.usual"
-                    [asksOutside]="s.asksOutside"
-                    [value]="$any(s.value)"
-                    [outside]="faultOf(s.id)"
-                    [disabled]="s.varied || desk.locked()"
-                    (changed)="set(s.id, $event)"
-                  />
-                }
-                @if (s.help) {
-                  <span class="note">{{ s.help }}</span>
-                }
+                <st-setting-field
+                  [id]="s.id"
+                  [fieldId]="'set-' + s.id"
+                  [value]="s.value"
+                  [context]="s.context"
+                  [outside]="faultOf(s.id)"
+                  [disabled]="s.varied || desk.locked()"
+                  (changed)="set(s.id, $event)"
+                />
                 @if (s.varied) {
                   <span class="note">varied by this trial</span>
                 } @else if (s.own && !desk.locked()) {
@@ -129,9 +95,6 @@ import { TrialDesk } from './trial-desk';
       gap: 8px;
       align-items: center;
       margin: 8px 0 0;
-    }
-    .wrong {
-      font-size: 12px;
     }
     .fields {
       display: grid;
@@ -187,13 +150,7 @@ export class SettingsDrawer {
       return {
         id,
         label: s.label,
-        unit: s.unit,
-        shown: s.shown ?? 1,
-        usual: s.usual?.(trial.context),
-        choices: s.choices,
-        asksOutside: s.asksOutside ?? false,
-        list: s.list,
-        help: s.help,
+        context: trial.context,
         value: trial.frozen[id] ?? trial.baseline[id],
         own,
         varied: varied.has(id),
@@ -240,15 +197,6 @@ export class SettingsDrawer {
       );
       return { ...t, context: { ...t.context, others } };
     });
-  }
-
-  /** What is wrong with a list as it was typed; the document keeps the last good one. */
-  protected readonly listFault = signal<Partial<Record<SettingId, string>>>({});
-
-  protected setList(id: SettingId, text: string): void {
-    const parsed = settingOf(id).schema.safeParse(text.trim());
-    this.listFault.set(parsed.success ? {} : { [id]: parsed.error.issues[0]?.message ?? '' });
-    if (parsed.success) this.set(id, parsed.data as Settings[SettingId]);
   }
 
   /** What the person holds here, and not the test: only that can become the pair’s. */

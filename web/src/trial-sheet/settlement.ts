@@ -1,8 +1,7 @@
 import { effect, computed, signal, inject, untracked } from '@angular/core';
 import { Router } from '@angular/router';
 import type { Reading } from '#core/judge';
-import { levelSettings } from '#core/plan';
-import { factorOf } from '#core/factors';
+import { factorOf, levelInForce } from '#core/factors';
 import {
   choiceByHand,
   inOrderOf,
@@ -13,7 +12,9 @@ import {
   pairingOf,
   reverted,
   tunedFrom,
+  type PairRecord,
   type TrialRecord,
+  type Tuned,
 } from '#core/route';
 import { settleWhole, verdictOf, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
 import { planned, confirmationOf, type Planned } from '#core/trial';
@@ -109,12 +110,9 @@ export class Settlement {
     const known = pair.values.filter((v) => v.factor === choice.factor && v.trial !== this.desk.id()).at(-1)?.value;
     // What a level sets in another unit (a speed for a flow) is no value of it.
     if (known !== undefined || factor.sets || !factor.setting) return known;
-    const settings = { ...pair.baseline };
-    const changed = Object.keys(levelSettings({ [choice.factor]: choice.choice }, settings))[0];
-    const held = changed === undefined ? undefined : settings[changed as keyof typeof settings];
-    if (known !== undefined || typeof held === 'number') return known ?? (held as number);
-    const named = factor.choices?.indexOf(String(held)) ?? -1;
-    return named < 0 || named === choice.choice ? undefined : named;
+    const context = this.keeper.contextOf(pair);
+    const held = context && levelInForce(factor, pair.baseline, context.printer);
+    return factor.choices && held === choice.choice ? undefined : held;
   });
   /** How the confirmation in hand stands; undefined where this trial is none. */
   readonly verdict = computed(() => {
@@ -153,9 +151,19 @@ export class Settlement {
     if (!record || !pair) return;
     const on = new Date().toISOString();
     this.desk.change('settle', (r) => ({ ...r, settledOn: on }));
-    let values = pair.values;
-    for (const choice of choices) values = withSettled(values, tunedFrom(record, choice, on.slice(0, 10)));
-    this.keeper.save('pairs', { ...pair, values });
+    this.settleInto(
+      pair,
+      choices.map((choice) => tunedFrom(record, choice, on.slice(0, 10))),
+    );
+  }
+
+  private settleInto(pair: PairRecord, values: readonly Tuned[]): void {
+    const context = this.keeper.contextOf(pair);
+    if (context)
+      this.keeper.save(
+        'pairs',
+        values.reduce((p, v) => withSettled(p, context, v), pair),
+      );
   }
 
   /** Opens the proposed next trial. */
@@ -192,10 +200,11 @@ export class Settlement {
     const { factor, old } = record.confirms;
     const on = new Date().toISOString();
     this.desk.change('confirm', (r) => ({ ...r, settledOn: on }));
-    const values =
-      verdict.state === 'steady'
-        ? steadied(pair.values, factor, verdict.why)
-        : reverted(pair.values, factor, old, verdict.why, on.slice(0, 10));
-    this.keeper.save('pairs', { ...pair, values });
+    if (verdict.state === 'steady')
+      this.keeper.save('pairs', { ...pair, values: steadied(pair.values, factor, verdict.why) });
+    else {
+      const back = reverted(pair.values, factor, old, verdict.why, on.slice(0, 10));
+      this.settleInto(pair, back ? [back] : []);
+    }
   }
 }

@@ -2,6 +2,7 @@ import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { fault, refuse } from '#core/base';
 import type { Keeper } from '../data/keeper';
+import { TrialMaker } from '../data/trial-maker';
 import { demoDesk } from '../testing/demo-desk';
 import type { QuietPool } from '../testing/quiet-pool';
 import { PlanPanel } from './plan-panel';
@@ -30,6 +31,41 @@ describe('the desk of a trial', () => {
     await open('demo-plover-temperature');
     desk.go('read');
     expect(desk.stage()).toBe('read');
+  });
+  it('follows its pair while it waits, says what changed, and can be kept as it was planned', async () => {
+    const pair = keeper.find('pairs', keeper.find('records', 'demo-osprey-temperature')!.pair)!;
+    const waits = TestBed.inject(TrialMaker).plan(pair.id, 'retraction-fence')!;
+    const was = keeper.find('records', waits)!.trial;
+    keeper.save('pairs', {
+      ...pair,
+      baseline: { ...pair.baseline, outerWallSpeed: 41, retractionDistance: pair.baseline.retractionDistance + 0.1 },
+    });
+    await open(waits);
+    const trial = () => keeper.find('records', waits)!.trial;
+    expect(trial().baseline.outerWallSpeed).toBe(41);
+    // The retraction is swept here: its other start value is not worth a word.
+    expect(desk.followed()!.changes).toEqual([`outer wall speed ${was.baseline.outerWallSpeed} mm/s → 41 mm/s`]);
+    const fixture = TestBed.createComponent(PlanPanel);
+    await fixture.whenStable();
+    const element = fixture.nativeElement as HTMLElement;
+    expect(element.textContent).toMatch(/has moved on since this was planned.*outer wall speed/s);
+    expect(desk.undo()).toBeUndefined();
+    desk.keepAsPlanned();
+    TestBed.tick();
+    expect(trial()).toEqual(was);
+    await fixture.whenStable();
+    expect(element.textContent).toContain('This plan stays as it was');
+    desk.followAgain();
+    TestBed.tick();
+    expect(trial().baseline.outerWallSpeed).toBe(41);
+  });
+  it('leaves a printed plan alone, whatever becomes of the pair', async () => {
+    const record = keeper.documents().records.find((r) => r.prints.length > 0)!;
+    const pair = keeper.find('pairs', record.pair)!;
+    keeper.save('pairs', { ...pair, baseline: { ...pair.baseline, outerWallSpeed: 41 } });
+    await open(record.id);
+    expect(keeper.find('records', record.id)).toEqual(record);
+    expect(desk.followed()).toBeUndefined();
   });
   it('once cancelled makes nothing, not even for a change that was still waiting, until it is asked again', async () => {
     await open('demo-osprey-temperature');

@@ -7,7 +7,9 @@ import { show } from '#core/base';
 import { factorOf } from '#core/factors';
 import {
   copied,
+  conditionWords,
   firmwareLines,
+  inRouteOrder,
   newest,
   restored,
   stopOfFactor,
@@ -15,18 +17,22 @@ import {
   tuneSheetCsv,
   valueWords,
   withSettled,
+  type PairRecord,
+  type SheetOf,
   type Tuned,
 } from '#core/route';
+import { qualityOf } from '#core/judge';
 import { otherWays, rules } from '#core/settle';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
+import { RecheckButton } from '../ui/recheck-button';
 import { StateMark } from '../ui/state-mark';
 import { Limit } from '../ui/limit';
 
 /** The values of a pair, each with its rule, evidence and date. */
 @Component({
   selector: 'st-tune-sheet',
-  imports: [Limit, RouterLink, StateMark, FormsModule, Select, Dialog],
+  imports: [Limit, RecheckButton, RouterLink, StateMark, FormsModule, Select, Dialog],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair(); as p) {
@@ -151,15 +157,16 @@ import { Limit } from '../ui/limit';
                     <a [routerLink]="['/trial', v.trial]">{{ v.trialTitle }}</a><br />
                   }
                   <span class="soft">{{ v.evidence }}</span>
-                  @if (conditions(v); as c) {
+                  @for (c of conditions(v); track c) {
                     <br /><span class="soft">{{ c }}</span>
                   }
                 </td>
                 <td class="figures nowrap">{{ v.on }}</td>
-                <td class="nowrap">
+                <td class="standing">
                   <span class="state"><st-state-mark [state]="v.state" /> {{ v.state }}</span>
                   @if (v.shakenBy) {
-                    <br /><span class="shaken">by {{ v.shakenBy }}</span>
+                    <br /><span class="shaken">by {{ v.shakenBy }}</span
+                    ><st-recheck-button class="no-print" [pair]="p.id" [value]="v" />
                   }
                 </td>
               </tr>
@@ -256,8 +263,12 @@ import { Limit } from '../ui/limit';
     .nowrap {
       white-space: nowrap;
     }
+    .standing {
+      max-width: 230px;
+    }
     .state {
       display: inline-flex;
+      white-space: nowrap;
       gap: 7px;
       align-items: center;
     }
@@ -358,7 +369,7 @@ export class TuneSheet {
   private readonly keeper = inject(Keeper);
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly label = computed(() => this.keeper.labelOf(this.pair()));
-  protected readonly values = computed(() => newest(this.pair()?.values ?? []));
+  protected readonly values = computed(() => inRouteOrder(this.pair()?.values ?? []));
   protected readonly older = computed(() => {
     const now = new Set(this.values());
     return (this.pair()?.values ?? []).filter((v) => !now.has(v)).toReversed();
@@ -413,11 +424,20 @@ export class TuneSheet {
     return `${this.short(v, v.low)} – ${this.words(v)} – ${this.short(v, v.high)}; the optimum lies between ${this.short(v, v.interval95[0])} and ${this.short(v, v.interval95[1])}, 95 % sure`;
   }
 
-  /** The conditions of the prints behind a value. */
-  protected conditions(v: Tuned): string {
-    const print = this.keeper.find('records', v.trial)?.prints.at(-1);
-    const c = print?.conditions;
-    return c ? [c.firmware && `firmware ${c.firmware}`, c.room, c.drying].filter((t) => t).join(' · ') : '';
+  /** The conditions of the prints behind a value, what it was found under, how it was weighed, why out of order. */
+  protected conditions(v: Tuned): string[] {
+    const record = this.keeper.find('records', v.trial);
+    const c = record?.prints.at(-1)?.conditions;
+    const under = conditionWords(v);
+    const weights = Object.entries(record?.weights ?? {}).map(
+      ([id, w]) => `${qualityOf(id)?.label ?? id} × ${show(w)}`,
+    );
+    return [
+      c ? [c.firmware && `firmware ${c.firmware}`, c.room, c.drying].filter((t) => t).join(' · ') : '',
+      under && `found at ${under}`,
+      weights.length > 0 ? `weighed ${weights.join(', ')}` : '',
+      record?.outOfOrder ? `out of order: ${record.outOfOrder}` : '',
+    ].filter((t) => t !== '');
   }
 
   protected twin(v: Tuned): Tuned | undefined {
@@ -446,21 +466,16 @@ export class TuneSheet {
   }
 
   protected restore(v: Tuned): void {
-    const pair = this.pair();
-    if (pair)
-      this.keeper.save('pairs', {
-        ...pair,
-        values: withSettled(pair.values, restored(v, new Date().toISOString().slice(0, 10))),
-      });
+    this.put(this.pair(), restored(v, new Date().toISOString().slice(0, 10)));
+  }
+
+  private put(pair: PairRecord | undefined, value: Tuned): void {
+    const context = this.keeper.contextOf(pair);
+    if (pair && context) this.keeper.save('pairs', withSettled(pair, context, value));
   }
 
   protected copy(v: Tuned): void {
-    const other = this.other();
-    if (other)
-      this.keeper.save('pairs', {
-        ...other,
-        values: [...other.values, copied(v, this.label(), new Date().toISOString().slice(0, 10))],
-      });
+    this.put(this.other(), copied(v, this.label(), new Date().toISOString().slice(0, 10)));
     this.copying.set(undefined);
   }
 
@@ -476,13 +491,11 @@ export class TuneSheet {
 
   protected json(): void {
     const pair = this.pair()!;
-    const context = this.keeper.contextOf(pair);
     const sheet = {
       kind: 'steady-tune/tune-sheet',
       version: 1,
       pair: this.label(),
-      printer: context?.printer.name,
-      filament: context?.filament.name,
+      ...this.names(),
       names: pair.names ?? {},
       values: this.values().map((v) => ({ ...v, words: valueWords(v) })),
       firmware: this.firmware(),
@@ -491,10 +504,15 @@ export class TuneSheet {
     download(fileName(`tune-sheet-${this.label()}`, 'json'), JSON.stringify(sheet, null, 2), 'application/json');
   }
 
+  private names(): SheetOf {
+    const context = this.keeper.contextOf(this.pair());
+    return { printer: context?.printer.name ?? '', filament: context?.filament.name ?? '' };
+  }
+
   protected csv(): void {
     download(
       fileName(`tune-sheet-${this.label()}`, 'csv'),
-      tuneSheetCsv(this.values(), this.pair()?.names),
+      tuneSheetCsv(this.values(), this.names(), this.pair()?.names),
       'text/csv',
     );
   }

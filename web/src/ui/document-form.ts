@@ -4,18 +4,9 @@ import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import { Textarea } from 'primeng/textarea';
 import { lettersAt, type Fault } from '#core/base';
-import { filamentSchema, printerSchema, type Field } from '#core/context';
+import { filamentSchema, printerSchema, fieldValue, type Field } from '#core/context';
 import { NumberField } from './number-field';
 import { Limit } from './limit';
-
-/** Reads a value at a dotted path of a plain document. */
-export const valueAt = (document: object, path: string): unknown =>
-  path
-    .split('.')
-    .reduce<unknown>(
-      (v, key) => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>)[key] : undefined),
-      document,
-    );
 
 /** A copy of a plain document with another value at a dotted path; undefined takes the field out. */
 export function withValue<D extends object>(document: D, path: string, value: unknown): D {
@@ -189,7 +180,7 @@ export class DocumentForm<D extends object> {
   }
 
   protected at(path: string): unknown {
-    return valueAt(this.document(), path);
+    return fieldValue(this.document(), path);
   }
 
   protected numberAt(path: string): number {

@@ -259,3 +259,17 @@ test('a moved value shakes what was found at the old one, a waiting plan follows
   await expect(page.getByText(/3 (tiles|in a row|bands)/)).toBeVisible();
   await estimated(page);
 });
+
+test('a sweep that changes nothing is found before it is printed, and set right with one press', async ({ page }) => {
+  await useDemo(page);
+  await page.getByRole('link', { name: 'free trials' }).click();
+  await page.getByRole('button', { name: 'Take: Small vase' }).click();
+  await choose(page, 'What varies', /^gap under the part$/);
+  const said = page.getByText('All levels print the same: gap under the part does nothing while supports is none.');
+  await expect(said).toBeVisible();
+  await page.getByRole('button', { name: 'Set supports to everywhere' }).click();
+  await expect(said).toBeHidden();
+  await estimated(page);
+  // Told by the moves: a plain vase has nothing that must be held.
+  await expect(page.getByText(/print the same: no move differs/).first()).toBeVisible();
+});

@@ -19,6 +19,8 @@ export interface Cell {
   index: number[];
   label: string;
   levels: Record<string, number>;
+  /** The levels that its label says, where they are not its own. */
+  labelled?: Record<string, number>;
 }
 
 /** All combinations of levels, first axis slowest; without axes there is one cell. */

@@ -3,3 +3,4 @@ export * from './catalogue';
 export * from './line';
 export * from './setting';
 export * from './settings';
+export * from './masters';

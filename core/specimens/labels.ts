@@ -9,7 +9,7 @@ export const numeralHeight = (stroke: number): number => Math.max(5, 5.5 * strok
 
 /** The value of a cell on one factor as digits; the number of the place where a level has a name, not a figure. */
 export function valueDigits(cell: Cell, factor: string | undefined): string {
-  const level = factor === undefined ? undefined : cell.levels[factor];
+  const level = factor === undefined ? undefined : (cell.labelled ?? cell.levels)[factor];
   const f = factor === undefined ? undefined : factorOf(factor);
   if (level === undefined || !f) return String(cell.id + 1);
   return f.choices ? String(level + 1) : String(rounded(level * f.shown, 3));

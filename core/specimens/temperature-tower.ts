@@ -94,7 +94,7 @@ function measuresOf(p: Params, cells: readonly Cell[], s: Settings): Measures {
 
 /** The level of a cell as it stands on the pier. */
 const numeralOf = (cell: Cell): string => {
-  const value = Object.values(cell.levels)[0];
+  const value = Object.values(cell.labelled ?? cell.levels)[0];
   return value === undefined ? String(cell.id + 1) : String(rounded(value, 3));
 };
 

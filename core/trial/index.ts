@@ -7,3 +7,4 @@ export * from './kinds';
 export * from './test-only';
 export * from './confirm';
 export * from './tools-apart';
+export * from './idle';

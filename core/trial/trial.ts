@@ -122,8 +122,10 @@ export function checkedTrial(value: unknown): Result<Planned> {
 /**
  * Plans a trial: cells, settings, specimen, its place on the bed. Every reason why it cannot be made is a fault that
  * names the field.
+ *
+ * @param all its cells, where they are not those that follow from its axes
  */
-export function planned(trial: Trial): Result<Planned> {
+export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned> {
   const faults: Fault[] = [];
   const { context } = trial;
   const printer = checkedPrinter(context.printer, 'context.printer');
@@ -155,7 +157,6 @@ export function planned(trial: Trial): Result<Planned> {
     faults.push(fault('trial.print', 'print', `there is no print ${trial.print + 1}`, 'name a print of this trial'));
   if (faults.length > 0 || !params.ok) return refuse(...faults);
 
-  const all = cellsOf(trial.axes);
   const own = prints < 0 ? all : all.filter((c) => c.index[prints] === (trial.print ?? 0));
   // In one print the level of the prints is a setting like any other.
   const level = trial.axes[prints];

@@ -13,12 +13,13 @@ import { TrialMaker } from '../data/trial-maker';
 import { NumberField } from '../ui/number-field';
 import { AxisEditor } from './axis-editor';
 import { BandBorders } from './band-borders';
+import { IdleLevels } from './idle-levels';
 import { TrialDesk } from './trial-desk';
 
 /** Plan: the levels and the measures of the specimen; the drawing above follows at once. */
 @Component({
   selector: 'st-plan-panel',
-  imports: [AxisEditor, BandBorders, NumberField, FormsModule, RouterLink, Select],
+  imports: [AxisEditor, BandBorders, IdleLevels, NumberField, FormsModule, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.locked()) {
@@ -38,6 +39,7 @@ import { TrialDesk } from './trial-desk';
           <button type="button" class="more" (click)="desk.followAgain()">Follow the pair again</button>
         </p>
       }
+      <st-idle-levels />
       <st-axis-editor [which]="0" />
       @if ((desk.trial()?.axes ?? []).length > 0 && !record.trial.source) {
         <st-axis-editor [which]="1" />

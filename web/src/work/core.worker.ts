@@ -5,7 +5,8 @@ import type { Context } from '#core/context';
 import { inspectOnly, safetyOf } from '#core/inspect';
 import type { Report } from '#core/make';
 import type { Finding, Inspection, PairSays } from '#core/inspect';
-import type { Trial } from '#core/trial';
+import { sameLevels, type SameLevels } from '#core/toolpath';
+import { asPrint, type Trial } from '#core/trial';
 import { BlobBytes } from './blob-bytes';
 import { cancelled, drive } from './drive';
 import type { LayerLines } from './layer-lines';
@@ -40,6 +41,11 @@ const api = {
     const { file, report: said, inspection } = made.value;
     const bytes = new Uint8Array(file.bytes);
     return transfer({ ok: true, value: { bytes, report: said, inspection } }, [bytes.buffer]);
+  },
+
+  /** Neighbouring levels that print the same; of a trial by print, in its first print. */
+  same(id: number, trial: Trial, report: (p: Progress) => void): Promise<Result<SameLevels[]>> {
+    return drive(id, sameLevels(asPrint(trial)), report);
   },
 
   /** Unpacks a file where it is packed, and says what it is known by. */

@@ -5,6 +5,7 @@ import { done, fault, refuse, sentence, type Progress, type Result } from '#core
 import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
 import type { Finding, Inspection, PairSays } from '#core/inspect';
+import type { SameLevels } from '#core/toolpath';
 import type { Trial } from '#core/trial';
 import type { CoreApi, MadeFile } from './core.worker';
 import type { LayerLines } from './layer-lines';
@@ -32,6 +33,11 @@ export class WorkerPool implements OnDestroy {
   /** Makes the checked G-code of a trial; `source` is the file of other origin that it rests on. */
   make(trial: Trial, today: string, source?: Blob): Observable<Working<MadeFile>> {
     return this.work((api, id, said) => api.make(id, trial, today, source, said));
+  }
+
+  /** Finds neighbouring levels of a trial that print the same. */
+  same(trial: Trial): Observable<Working<SameLevels[]>> {
+    return this.work((api, id, said) => api.same(id, trial, said));
   }
 
   /** Takes a file of any origin in. */

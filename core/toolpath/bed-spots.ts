@@ -34,6 +34,48 @@ export function parkSpot({ trial, built, origin, settings }: Planned): Point | u
   });
 }
 
+/** How long the priming line is, and how far it keeps from the part, mm. */
+const PRIMING = { length: 60, gap: 8 };
+
+/**
+ * Where the nozzle is primed: a strip beside the part, from which it gets there without passing over a clip; undefined
+ * without room.
+ *
+ * @param taken what stands on the bed beside the part
+ */
+export function primingStrip({ trial, built, origin, settings }: Planned, taken?: Box): Box | undefined {
+  const box = boundsOf(built.footprint);
+  // Loops along the edge are laid first, and prime the nozzle themselves.
+  if (!box || settings.edgeLoops > 0) return undefined;
+  const whole = bedArea(trial.context.printer);
+  const bed = taken ? difference(whole, [outlineOf(taken)]) : whole;
+  const gap = adhesionReach(settings) + PRIMING.gap;
+  const part = { x0: origin.x + box.x0, y0: origin.y + box.y0, x1: origin.x + box.x1, y1: origin.y + box.y1 };
+  const mid = { x: (part.x0 + part.x1) / 2, y: (part.y0 + part.y1) / 2 };
+  const [long, wide] = [PRIMING.length, 2 * settings.lineWidth];
+  const along = (y0: number): Box => ({ x0: mid.x - long / 2, y0, x1: mid.x + long / 2, y1: y0 + wide });
+  const upright = (x0: number): Box => ({ x0, y0: mid.y - long / 2, x1: x0 + wide, y1: mid.y + long / 2 });
+  const strips = [
+    along(part.y0 - gap - wide),
+    along(part.y1 + gap),
+    upright(part.x0 - gap - wide),
+    upright(part.x1 + gap),
+  ];
+  const { keepOut } = trial.context.printer;
+  return strips.find((b) => {
+    if (difference([outlineOf(b)], bed).length > 0) return false;
+    const swept = {
+      x0: Math.min(part.x0, b.x0),
+      y0: Math.min(part.y0, b.y0),
+      x1: Math.max(part.x1, b.x1),
+      y1: Math.max(part.y1, b.y1),
+    };
+    return !keepOut.some(
+      (k) => k.x < swept.x1 && k.x + k.width > swept.x0 && k.y < swept.y1 && k.y + k.depth > swept.y0,
+    );
+  });
+}
+
 /** A box of the given size on the free bed beside the specimen; undefined where there is none. */
 export function freeBox(
   { trial, built, origin, settings }: Planned,

@@ -89,7 +89,10 @@ export function end(
 ): void {
   const b = trial.baseline;
   const e = new Emitter(trial.context, copyOf(head), s);
-  e.retract(-1, Math.max(0, Math.min(highest + 10, trial.context.printer.height) - head.z), 0, head.by?.settings ?? s);
+  // Drawn back as the pair does it: the next file gives so much back.
+  const { retractionDistance, retractionSpeed } = b;
+  const own = { ...(head.by?.settings ?? s), retractionDistance, retractionSpeed };
+  e.retract(-1, Math.max(0, Math.min(highest + 10, trial.context.printer.height) - head.z), 0, own);
   e.command({ kind: 'advance', value: b.pressureAdvance, tool: head.tool });
   e.command({ kind: 'acceleration', print: b.acceleration, travel: b.travelAcceleration });
   if (head.corner !== 0) e.command(cornerAction(trial.context.printer, 0));

@@ -180,7 +180,8 @@ describe('cooling', () => {
 
 describe('travel', () => {
   it('draws back before it leaves an island, and pushes as much forward after', () => {
-    let back = 0;
+    // The last file left it drawn back.
+    let back = heronPair.baseline.retractionDistance;
     let before = 0;
     let strings = 0;
     let printing = false;

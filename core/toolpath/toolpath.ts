@@ -13,7 +13,8 @@ import { planBatch, type Batch } from './batch';
 import { pushed } from './pushed';
 import { waitAt, goToPark, withPillar, balanceOf } from './waiting';
 import { end, machineCodes, start } from './start-end';
-import { parkSpot, freeBox } from './bed-spots';
+import { parkSpot, freeBox, primingStrip } from './bed-spots';
+import { isToPrime, primingPath } from './priming';
 import { progress, type ToolpathNotes } from './notes';
 
 /**
@@ -51,6 +52,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   const all = batches.flatMap((b) => b.layers);
   notes.layers = all.length;
 
+  const primes = isToPrime(first, codes.start, context);
   const planned = purgePlan(all, context, first);
   let purge: Purge | undefined;
   if (planned) {
@@ -67,9 +69,13 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
     purge = { ...planned, box, outline: outlineOf(box) };
     notes.changes = planned.changes.reduce((n, list) => n + list.length, 0);
   }
+  const strip = primes ? primingStrip(plan, purge?.box) : undefined;
+  if (strip) all[0]!.first.unshift(primingPath(strip, bySettings.plain, trial.baseline));
   const head = freshHead(trial.seed);
   const used = [...new Set(all.flatMap((layer) => toolsOf(layer, 0)))];
   start(plan, first, head, codes.start, firstTool(all), used, sink);
+  // What the last file drew back at its end is still in the nozzle.
+  if (primes) head.back = trial.baseline.retractionDistance;
   const lift = { cap: trial.lifted.includes('flow-cap'), layerTime: trial.lifted.includes('layer-time') };
   // Beside finished objects there is no free way to a parking spot: the head waits above its own.
   const park = groups.length > 1 ? undefined : parkSpot(plan);

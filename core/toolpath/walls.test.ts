@@ -82,7 +82,7 @@ describe('walls', () => {
     const lines = linesOf(
       blockTrial(
         { width: 20, depth: 20, height: 1 },
-        { ...bare, wallCount: 3, infillDensity: 0, topLayers: 0, bottomLayers: 0 },
+        { ...bare, priming: 'none', wallCount: 3, infillDensity: 0, topLayers: 0, bottomLayers: 0 },
       ),
     );
     const spacing = lineSpacing(0.45, 0.2);

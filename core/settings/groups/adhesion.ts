@@ -1,7 +1,17 @@
-import { numberSetting } from '../setting';
+import { choiceSetting, numberSetting } from '../setting';
 
 /** Settings of what is laid on the bed around the part. */
 export const adhesion = {
+  priming: choiceSetting({
+    label: 'priming line',
+    group: 'adhesion',
+    unit: '',
+    scope: 'print',
+    choices: ['unless the start code primes', 'always', 'none'],
+    start: () => 'unless the start code primes',
+    neutral: 'unless the start code primes',
+    help: 'Laid beside the part before anything that is judged; what the last print drew back is pushed forward first.',
+  }),
   brimWidth: numberSetting({
     label: 'brim width',
     group: 'adhesion',

@@ -6,7 +6,13 @@ import { laid, linesOf, movesOf } from '../../testing/lines-of';
 import { bodyOf, referenceTrial } from '../../testing/reference';
 import { sharpCorners } from './brim';
 
-const bare = { brimWidth: 0, minimumLayerTime: 0, firstLayerHeight: 0.2, layerHeight: 0.2 } satisfies Partial<Settings>;
+const bare = {
+  priming: 'none',
+  brimWidth: 0,
+  minimumLayerTime: 0,
+  firstLayerHeight: 0.2,
+  layerHeight: 0.2,
+} satisfies Partial<Settings>;
 const bed = 117.5;
 const foot = (id: string): Polygon[] =>
   bodyOf(id)

@@ -27,9 +27,11 @@ export function duration(seconds: number): string {
 /**
  * What filament costs, for show: in the money of its price, whose name nobody has said; nothing where it has no price.
  *
+ * @param currency its code or sign, where one was said
  * @example costing(0.234) // 'costs 0.23'
  */
-export const costing = (money: number): string => (money > 0 ? `costs ${money.toFixed(2)}` : '');
+export const costing = (money: number, currency = ''): string =>
+  money > 0 ? (currency ? `${money.toFixed(2)} ${currency}` : `costs ${money.toFixed(2)}`) : '';
 
 /** Joins words as a sentence would: `a, b and c`. */
 export const listed = (words: readonly string[]): string =>

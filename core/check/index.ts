@@ -1,3 +1,4 @@
 export * from './check';
-export { manners } from './report';
+export { manners, startManners } from './report';
 export type { CheckContext } from './belief';
+export * from './code-bench';

@@ -53,10 +53,15 @@ export function fillPlaceholders(
       ),
     );
   }
-  const lines = code
-    .replace(pattern, (_, name: string) => String(values[(known(name) ? name : map[name]) as Placeholder]))
-    .split(/\r?\n/)
-    .map((line) => line.replace(/;.*$/, '').trim())
-    .filter((line) => line !== '');
-  return done(lines);
+  return done(filledLines(code, map, values).filter((line) => line !== ''));
 }
+
+/** The lines of start or end code with what is known of their placeholders filled in; comments are dropped, no line is. */
+export const filledLines = (code: string, map: Record<string, string>, values: PlaceholderValues): string[] =>
+  code
+    .replace(pattern, (whole, name: string) => {
+      const own = known(name) ? name : map[name];
+      return own !== undefined && known(own) ? String(values[own]) : whole;
+    })
+    .split(/\r?\n/)
+    .map((line) => line.replace(/;.*$/, '').trim());

@@ -38,6 +38,19 @@ export const macroSchema = z.strictObject({
   nozzle: positive(0, 500).optional(),
 });
 
+/** What was said of a macro, in words. */
+export function macroWords(m: Macro): string {
+  const does = [
+    m.homes && 'homes',
+    m.heatsNozzle && `heats the nozzle${m.nozzle === undefined ? '' : ` to ${m.nozzle} °C`}`,
+    m.heatsBed && 'heats the bed',
+    m.cools && 'switches heaters off',
+    m.pauses && 'pauses',
+    m.moves !== false && !m.homes && 'moves the head',
+  ].filter((w) => w !== false && w !== undefined);
+  return does.length > 0 ? `a macro: ${does.join(', ')}` : 'a macro that does nothing to heat or motion';
+}
+
 /** How the firmware limits speed in corners. */
 export const cornerSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('junction-deviation'), value: positive(0.001, 1) }),

@@ -179,6 +179,12 @@ describe('values put back, taken over, and put into firmware', () => {
     expect(disagreements([a, b], by).map((d) => d.message)[0]).toMatch(/surge ribbon says 0.04 s, star wall 0.07 s/);
     expect(disagreements([a, { ...b, low: 0.044 }], by)).toEqual([]);
     expect(disagreements([a, { ...b, trial: 'ribbon' }], by)).toEqual([]);
+    // From three methods on the middle one is named, and the one to repeat.
+    const three = (trial: string) => by(trial) ?? (trial === 'wall' ? 'Loop wall' : undefined);
+    const c = value('pressure-advance', 0.045, { low: 0.04, high: 0.05, trial: 'wall' });
+    expect(disagreements([a, b, c], three).map((d) => d.message)).toEqual([
+      'Three methods disagree: surge ribbon says 0.04 s, star wall 0.07 s, loop wall 0.045 s. Their median is 0.045 s; repeat star wall, which lies furthest from it.',
+    ]);
   });
   it('speaks each firmware', () => {
     const values = [

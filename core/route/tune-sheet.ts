@@ -73,7 +73,14 @@ export const copied = (value: Tuned, from: string, on: string): Tuned => ({
   shakenBy: `taken over from ${from}, not confirmed on this pair`.slice(0, 300),
 });
 
-/** Two methods for one setting whose bands do not meet: both are said, with what to do; they are not averaged. */
+const COUNTS = ['', 'One', 'Two', 'Three', 'Four', 'Five'];
+
+/**
+ * Methods for one setting whose bands do not all meet: each is said, with what to repeat; they are not averaged. From
+ * three on the median is named, and the one that lies furthest from it is to be repeated.
+ *
+ * @param methodOf the name of the method by the trial that found a value; undefined for none
+ */
 export function disagreements(
   values: readonly Tuned[],
   methodOf: (trial: string) => string | undefined,
@@ -85,16 +92,29 @@ export function disagreements(
       const method = v.factor === factor ? methodOf(v.trial) : undefined;
       if (method !== undefined) byMethod.set(method, v);
     }
-    const methods = [...byMethod];
-    for (let i = 0; i < methods.length; i++)
-      for (const [other, b] of methods.slice(i + 1)) {
-        const [method, a] = methods[i]!;
-        if (Math.max(a.low, b.low) <= Math.min(a.high, b.high)) continue;
-        found.push({
-          factor,
-          message: `Two methods disagree: ${method.toLowerCase()} says ${valueWords(a)}, ${other.toLowerCase()} ${valueWords(b)}. They are not averaged: repeat both on one day with the same filament, the shorter one first.`,
-        });
-      }
+    const methods = [...byMethod].map(([name, value]) => ({ name: name.toLowerCase(), value }));
+    const apart = methods.some((a) =>
+      methods.some((b) => Math.max(a.value.low, b.value.low) > Math.min(a.value.high, b.value.high)),
+    );
+    if (!apart) continue;
+    const said = methods.map((m, i) => `${m.name}${i === 0 ? ' says' : ''} ${valueWords(m.value)}`).join(', ');
+    const head = `${COUNTS[methods.length] ?? methods.length} methods disagree: ${said}.`;
+    if (methods.length === 2 || factorOf(factor)?.choices) {
+      found.push({
+        factor,
+        message: `${head} They are not averaged: repeat both on one day with the same filament, the shorter one first.`,
+      });
+      continue;
+    }
+    const inOrder = [...methods].sort((a, b) => a.value.value - b.value.value);
+    const k = Math.floor(inOrder.length / 2);
+    const middle = inOrder.length % 2 ? [inOrder[k]!] : [inOrder[k - 1]!, inOrder[k]!];
+    const median = middle.reduce((sum, m) => sum + m.value.value, 0) / middle.length;
+    const far = [...methods].sort((a, b) => Math.abs(b.value.value - median) - Math.abs(a.value.value - median))[0]!;
+    found.push({
+      factor,
+      message: `${head} Their median is ${valueWords({ factor, value: median })}; repeat ${far.name}, which lies furthest from it.`,
+    });
   }
   return found;
 }

@@ -52,8 +52,8 @@ export function withNext(
 }
 
 /**
- * A finer trial whose levels teach most for their time, where finer steps can still be set: a threshold gets levels near
- * the step, a peak on its flanks.
+ * A finer trial, where finer steps can still be set: a level at the answer and one half a step to each side, which a person
+ * would print anyway; the others where they teach most for their time: near the step of a threshold, on a peak's flanks.
  */
 export function withRefine(
   result: Settled,
@@ -83,7 +83,10 @@ export function withRefine(
     candidates.push({ x: study.toX(level), cost: usual > 0 ? between(times, level) / usual : 1 });
   }
   const count = Math.min(8, Math.max(3, trial.axes[0]!.levels.length));
-  const levels = nextPositions(study.parts, target, candidates, count).map((x) => rounded(study.toLevel(x), 6));
+  const first = aroundAnswer(result.choices[0]?.choice, candidates, study, step / 2);
+  const levels = nextPositions(study.parts, target, candidates, count, { first }).map((x) =>
+    rounded(study.toLevel(x), 6),
+  );
   if (levels.length < 3) return result;
   const falls = trial.axes[0]!.levels[0]! > trial.axes[0]!.levels[trial.axes[0]!.levels.length - 1]!;
   const next = nextTrial(trial, falls ? levels.reverse() : levels);
@@ -93,6 +96,25 @@ export function withRefine(
     next,
     nextWhy: `or refine where readings teach most: ${next.axes[0]!.levels.map((v) => show(v * factor.shown, 3)).join(', ')} ${factor.unit}`,
   };
+}
+
+/** The places of the candidates at the answer and some way to each side of it, where there are any. */
+function aroundAnswer(
+  answer: number | undefined,
+  candidates: readonly { x: number }[],
+  study: Study,
+  side: number,
+): number[] {
+  if (answer === undefined) return [];
+  const at = (level: number) => {
+    const x = study.toX(level);
+    let best = 0;
+    candidates.forEach((c, i) => {
+      if (Math.abs(c.x - x) < Math.abs(candidates[best]!.x - x)) best = i;
+    });
+    return best;
+  };
+  return candidates.length === 0 ? [] : [...new Set([answer, answer - side, answer + side].map(at))];
 }
 
 /** What printer and filament allow, and what was swept already: a person may have gone beyond what is usual. */

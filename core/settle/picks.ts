@@ -85,6 +85,67 @@ export function mostPreferred(cells: readonly Cell[], factor: Factor, order: Ord
   };
 }
 
+/** Levels whose scores lie no further apart, in points, are as good as one another. */
+export const TIE = 0.1;
+/** A level is cheaper where it takes less by at least this share of time, or of filament in the same time. */
+export const SAVES = 0.02;
+
+/** By how much a level is cheaper than another: of time, else of filament; undefined where it is not. */
+function saving(of: LevelCost, than: LevelCost): { share: number; what: 'time' | 'filament' } | undefined {
+  const [time, mass] = [1 - of.time / than.time, 1 - of.mass / than.mass];
+  if (time >= SAVES && mass > -SAVES) return { share: time, what: 'time' };
+  return Math.abs(time) < SAVES && mass >= SAVES ? { share: mass, what: 'filament' } : undefined;
+}
+
+/**
+ * The pick, or the cheapest level that is as good within a tenth of a point: between equals the cheaper is taken, and that
+ * is said.
+ *
+ * @param mean the combined score at a level
+ */
+export function cheaperOfEqual(
+  pick: Pick,
+  read: readonly CellScore[],
+  costs: readonly LevelCost[],
+  factor: Factor,
+  mean: (level: number) => number,
+): Pick {
+  const cost = new Map(costs.map((c) => [c.cell, c]));
+  const known = read.filter((s) => cost.has(s.cell));
+  const nearest = [...known].sort((a, b) => Math.abs(a.level - pick.value) - Math.abs(b.level - pick.value))[0];
+  if (!nearest) return pick;
+  const best = Math.max(mean(pick.value), mean(nearest.level));
+  const equal = known.flatMap((s) => {
+    const by = s === nearest ? undefined : saving(cost.get(s.cell)!, cost.get(nearest.cell)!);
+    return by && best - mean(s.level) <= TIE ? [{ ...s, by }] : [];
+  });
+  const cheapest = equal.sort((a, b) => cost.get(a.cell)!.time - cost.get(b.cell)!.time)[0];
+  if (!cheapest) return pick;
+  const { share, what } = cheapest.by;
+  return {
+    ...pick,
+    value: cheapest.level,
+    low: Math.min(pick.low, cheapest.level),
+    high: Math.max(pick.high, cheapest.level),
+    why: `${pick.why}; ${wordsOf(factor, cheapest.level)} is as good within a tenth of a point and takes ${show(100 * share, 0)} % less ${what} than ${wordsOf(factor, nearest.level)}`,
+  };
+}
+
+/** Where no level differs visibly and all pass, the cheapest is the answer; undefined where they cost the same. */
+export function cheapestOfFlat(
+  read: readonly CellScore[],
+  costs: readonly LevelCost[],
+  factor: Factor,
+): Pick | undefined {
+  const cost = new Map(costs.map((c) => [c.cell, c]));
+  if (read.length < 2 || !read.every((s) => isClean(s) && cost.has(s.cell))) return undefined;
+  const dearest = read.reduce((a, b) => (cost.get(b.cell)!.time > cost.get(a.cell)!.time ? b : a));
+  const found = cheapest(read, costs, factor);
+  if ('code' in found) return undefined;
+  const own = read.find((s) => s.level === found.value)!;
+  return saving(cost.get(own.cell)!, cost.get(dearest.cell)!) ? found : undefined;
+}
+
 /** The level that takes least time, then least filament, among those that pass. */
 export function cheapest(read: readonly CellScore[], costs: readonly LevelCost[], factor: Factor): Pick | NoPick {
   const of = new Map(costs.map((c) => [c.cell, c]));

@@ -7,7 +7,17 @@ import { settleMap } from './map';
 import { settleNamed } from './named';
 import { withNext, withRefine } from './next-trial';
 import { passOf } from './passes';
-import { bestCombined, cheapest, FAULT_AT, keptClear, mostPreferred, settable, worstOf } from './picks';
+import {
+  bestCombined,
+  cheaperOfEqual,
+  cheapest,
+  cheapestOfFlat,
+  FAULT_AT,
+  keptClear,
+  mostPreferred,
+  settable,
+  worstOf,
+} from './picks';
 import { crossingsOf, quantile, topsOf } from './response';
 import {
   highestBeforeFault,
@@ -153,6 +163,18 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   const any = Math.max(...evidence) - Math.log(evidence.length) / 2;
   const all = evidence.reduce((sum, e) => sum + e, 0);
   if (Math.max(any, all) < (poor ? HINT : DIFFERENCE)) {
+    const plain = cheapestOfFlat(read, options.costs ?? [], factor);
+    if (plain) {
+      flags.push({
+        code: 'no-visible-difference',
+        message: `no visible difference between ${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}, and all pass: the cheapest is taken`,
+        cells: read.map((s) => s.cell),
+      });
+      const { value, low, high, why } = plain;
+      const interval95: [number, number] = [low, high];
+      const choice = { factor: factor.id, choice: value, low, high, interval95, rule: 'cheapest-that-passes', why };
+      return { ...result, choices: [choice] };
+    }
     const wider = withNext(result, plan, 'both', sorted, step);
     flags.push({
       code: 'no-visible-difference',
@@ -178,7 +200,12 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
       if (rule !== middleOfCleanBand.id && at >= sorted[0]! && at <= sorted[sorted.length - 1]!) begins = at;
     }
   } else if (rule === 'cheapest-that-passes') found = cheapest(together, options.costs ?? [], factor);
-  else found = bestCombined(together, study, tops, step, factor, read.length === scores.length);
+  else {
+    found = bestCombined(together, study, tops, step, factor, read.length === scores.length);
+    // Who weighs time or filament has said already what they are worth.
+    if (!('code' in found) && !weights['time'] && !weights['filament'])
+      found = cheaperOfEqual(found, read, options.costs ?? [], factor, (level) => meanAt(study, level));
+  }
   if ('code' in found) {
     const noPick = found;
     const beyond = scores.filter(

@@ -14,6 +14,7 @@ const clipped = (v: number): number => Math.min(4.3, Math.max(-0.3, v));
  * together as such a reading would (an ensemble square-root update, Whitaker and Hamill 2002), so that the next one
  * teaches something else. Thresholds so get levels near the step, peaks on their flanks.
  *
+ * @param first candidates that are taken whatever they teach, by their places: what the others teach comes on top
  * @param target what is asked of each drawn curve: the place of its top, of its step; NaN where it has none
  * @returns at most `count` positions, ascending; fewer where a further one would teach next to nothing
  */
@@ -22,7 +23,7 @@ export function nextPositions(
   target: readonly number[],
   candidates: readonly Candidate[],
   count: number,
-  apart = spread(target) / 6,
+  { apart = spread(target) / 6, first = [] as readonly number[] } = {},
 ): number[] {
   const draws = target.flatMap((t, d) => (Number.isNaN(t) ? [] : [d]));
   if (draws.length < 20 || candidates.length === 0) return [];
@@ -51,8 +52,9 @@ export function nextPositions(
       const gain = dot(goal, col.values) ** 2 / (dot(col.values, col.values) + n * col.noise) / col.cost;
       gains.set(col.c, (gains.get(col.c) ?? 0) + gain);
     }
-    if (gains.size === 0) break;
-    const [best, gain] = [...gains].reduce((a, b) => (b[1] > a[1] ? b : a));
+    const given = first.find((c) => !taken.has(c));
+    if (gains.size === 0 && given === undefined) break;
+    const [best, gain] = given === undefined ? [...gains].reduce((a, b) => (b[1] > a[1] ? b : a)) : [given, Infinity];
     if (taken.size >= 3 && gain * candidates[best]!.cost < 0.002 * begin) break;
     taken.add(best);
     // Curves of the model are smoother than truth: readings all in one spot would trust its shape too far.

@@ -44,10 +44,10 @@ export function start(
 ): void {
   const { context } = trial;
   const e = new Emitter(trial.context, head, s);
+  // The user's code is read as by a machine just switched on, whatever the last file left it in.
+  modes(e, 'absolute');
   for (const text of code) e.command({ kind: 'raw', text });
-  e.command({ kind: 'mode', what: 'units', value: 'mm' });
-  e.command({ kind: 'mode', what: 'axes', value: 'absolute' });
-  e.command({ kind: 'mode', what: 'extrusion', value: trial.context.printer.extrusion });
+  modes(e, trial.context.printer.extrusion);
   e.command({ kind: 'override', what: 'speed', share: 1 });
   e.command({ kind: 'override', what: 'flow', share: 1 });
   e.command({ kind: 'bed', target: s.bedTemperature, wait: s.bedTemperature > 0 });
@@ -76,6 +76,12 @@ export function start(
   e.command({ kind: 'raw', text: `G0 Z${clear} F${Math.round(s.zSpeed * 60)}` });
   head.lifted = clear;
   e.finish().forEach(sink);
+}
+
+function modes(e: Emitter, extrusion: 'relative' | 'absolute'): void {
+  e.command({ kind: 'mode', what: 'units', value: 'mm' });
+  e.command({ kind: 'mode', what: 'axes', value: 'absolute' });
+  e.command({ kind: 'mode', what: 'extrusion', value: extrusion });
 }
 
 /** Every value that the trial changed is set back, then the user's end code, then all heaters off. */

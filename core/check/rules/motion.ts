@@ -74,10 +74,12 @@ export const motion: RuleFamily = {
     const zSpeed = length > 0 ? (Math.abs(rise) / length) * speed : 0;
     if (known && zSpeed > printer.maximum.zSpeed * 1.001)
       say(
-        'check.z-speed',
+        belief.extruded > 0 ? 'check.z-speed' : 'check.z-speed-early',
         line,
         () => `Z would move at ${show(zSpeed)} mm/s, its limit is ${show(printer.maximum.zSpeed)} mm/s`,
-        'move Z slower',
+        belief.extruded > 0
+          ? 'move Z slower'
+          : 'move Z slower, or say with the printer that its firmware holds it back',
       );
   },
   ended(belief, line, say) {

@@ -3,6 +3,7 @@ import { concatMap, defer, filter, map, Observable, of, Subject, take, tap } fro
 import { costing, duration, type Result, show } from '#core/base';
 import { asPrint, type Trial } from '#core/trial';
 import type { MadeFile } from '../work/core.worker';
+import { Habits } from './habits';
 import { WorkerPool } from '../work/worker-pool';
 
 /** What a trial takes by the planner: s, g, money; or why it cannot be made. By print: of all its prints together. */
@@ -12,11 +13,17 @@ export type Cost = { time: number; mass: number; cost: number; prints: number } 
 @Injectable({ providedIn: 'root' })
 export class CostOf {
   private readonly pool = inject(WorkerPool);
+  private readonly habits = inject(Habits);
   private readonly known = new Map<string, Cost>();
   private readonly queue = new Subject<Observable<unknown>>();
 
   constructor() {
     this.queue.pipe(concatMap((work) => work)).subscribe();
+  }
+
+  /** A cost in words, in the person’s currency. */
+  words(cost: Cost | undefined): string {
+    return costWords(cost, this.habits.currency());
   }
 
   /** What a trial takes; nobody waiting any more ends the work. */
@@ -55,11 +62,11 @@ export class CostOf {
 }
 
 /** The cost in words: 13 min · 2.0 g · costs 0.05. */
-export function costWords(cost: Cost | undefined): string {
+export function costWords(cost: Cost | undefined, currency = ''): string {
   if (!cost) return 'estimating …';
   if ('refused' in cost) return cost.refused;
   const prints = cost.prints > 1 ? `${cost.prints} prints, ` : '';
-  return [`${prints}${duration(cost.time)}`, `${show(cost.mass, 1)} g`, costing(cost.cost)]
+  return [`${prints}${duration(cost.time)}`, `${show(cost.mass, 1)} g`, costing(cost.cost, currency)]
     .filter((w) => w)
     .join(' · ');
 }

@@ -2,11 +2,12 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
-import { costing, duration, show } from '#core/base';
+import { duration, show } from '#core/base';
 import { reachOf, type Macro } from '#core/context';
 import { ownTrial } from '#core/carry';
 import { carriedFactors, factorOf } from '#core/factors';
 import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
+import { Habits } from '../data/habits';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import { ToolpathDrawer } from '../toolpath/toolpath-drawer';
@@ -43,7 +44,7 @@ const roleWords: Record<string, string> = {
           <b>{{ duration(i.time) }}</b> and {{ duration(i.heating) }} heating ·
           <b>{{ figure(i.filament.mass, 2) }} g</b>, {{ figure(i.filament.length / 1000, 2) }} m
           @if (i.filament.cost > 0) {
-            · {{ costing(i.filament.cost) }}
+            · {{ habits.costing(i.filament.cost) }}
           }
           · <b>{{ i.layers.length }} layers</b> · {{ i.travel.retractions }} retractions ·
           {{ i.travel.wallCrossings }} wall {{ i.travel.wallCrossings === 1 ? 'crossing' : 'crossings' }} · walls even
@@ -101,7 +102,7 @@ const roleWords: Record<string, string> = {
                       <th scope="row">tool {{ t.tool + 1 }}</th>
                       <td class="figures">{{ figure(t.length / 1000, 2) }} m</td>
                       <td class="figures">{{ figure(t.mass, 2) }} g</td>
-                      <td class="figures">{{ costing(t.cost) }}</td>
+                      <td class="figures">{{ habits.costing(t.cost) }}</td>
                     </tr>
                   }
                 </tbody>
@@ -249,6 +250,7 @@ export class FilePage {
   readonly hash = input.required<string>();
   protected readonly shelf = inject(FileShelf);
   private readonly keeper = inject(Keeper);
+  protected readonly habits = inject(Habits);
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);
   protected readonly factor = signal('nozzle-temperature');
@@ -279,7 +281,6 @@ export class FilePage {
 
   protected readonly figure = show;
   protected readonly duration = duration;
-  protected readonly costing = costing;
 
   protected readonly limits = computed((): TrackLimit[] => {
     const context = this.context();

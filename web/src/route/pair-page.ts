@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
-import { costing, duration, listed, show } from '#core/base';
+import { duration, listed, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import {
   causes,
@@ -18,9 +18,10 @@ import {
   stopState,
   unsettledBefore,
 } from '#core/route';
+import { Habits } from '../data/habits';
 import { Keeper } from '../data/keeper';
 import { StateMark } from '../ui/state-mark';
-import { CostOf, costWords, type Cost } from '../data/cost-of';
+import { CostOf, type Cost } from '../data/cost-of';
 import { TrialMaker } from '../data/trial-maker';
 
 /** The route of a pair at full length: what stands where, and what to do next. */
@@ -194,6 +195,7 @@ export class PairPage {
   private readonly keeper = inject(Keeper);
   private readonly maker = inject(TrialMaker);
   private readonly costOf = inject(CostOf);
+  private readonly habits = inject(Habits);
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly label = computed(() => this.keeper.labelOf(this.pair()));
   protected readonly causeOptions = [...causes];
@@ -245,7 +247,7 @@ export class PairPage {
     const prints = `${e.prints} ${e.prints === 1 ? 'print' : 'prints'}`;
     return e.prints === 0
       ? 'Nothing printed for this pair yet.'
-      : `Spent on this pair so far: ${[prints, ...(e.time > 0 ? [duration(e.time), `${show(e.mass, 1)} g`, costing(e.cost)] : [])].filter((w) => w).join(', ')}.`;
+      : `Spent on this pair so far: ${[prints, ...(e.time > 0 ? [duration(e.time), `${show(e.mass, 1)} g`, this.habits.costing(e.cost)] : [])].filter((w) => w).join(', ')}.`;
   });
 
   private readonly nextStop = computed(() => nextStop(this.pair()?.values ?? []));
@@ -292,7 +294,7 @@ export class PairPage {
       words: `It settles ${stop.about}.${open.length === 0 ? ' Nothing that it rests on is open.' : ''}`,
       link: ['/pair', p.id, 'stop', stop.id],
       act: 'Plan it',
-      cost: kind ? `${kind.label}: ${costWords(this.cost())}` : '',
+      cost: kind ? `${kind.label}: ${this.costOf.words(this.cost())}` : '',
     };
   });
 

@@ -34,7 +34,7 @@ import { RecheckButton } from '../ui/recheck-button';
 import { RemoveButton } from '../ui/remove-button';
 import { WasteNote } from '../ui/waste-note';
 import { ByHand, type ByHandValues } from './by-hand';
-import { CostOf, costWords, type Cost } from '../data/cost-of';
+import { CostOf, type Cost } from '../data/cost-of';
 import { declaredIn, MacroQuestion } from './macro-question';
 import { StandingChecks } from './standing-checks';
 import { TrialMaker } from '../data/trial-maker';
@@ -297,7 +297,7 @@ export class StopPage implements OnDestroy {
         ?.label.toLowerCase(),
       lacks: lacks && `not here: ${lacks}`,
       sweep: trial?.title.split(', ').slice(1).join(', ') || (trial && specimenOf(trial.specimen.id)?.label) || '',
-      cost: costWords(this.costs()[kind.id]),
+      cost: this.costOf.words(this.costs()[kind.id]),
     })),
   );
 

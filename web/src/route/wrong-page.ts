@@ -8,7 +8,7 @@ import { Keeper } from '../data/keeper';
 import { FileShelf } from '../data/file-shelf';
 import { madeOf } from '../data/made-of';
 import { WorkerPool } from '../work/worker-pool';
-import { CostOf, costWords, type Cost } from '../data/cost-of';
+import { CostOf, type Cost } from '../data/cost-of';
 import { TrialMaker } from '../data/trial-maker';
 
 const READING = 'reading the file …';
@@ -206,7 +206,7 @@ export class WrongPage {
         ...c,
         trial:
           kind && lacks === undefined
-            ? { id: kind.id, label: kind.label, cost: costWords(this.costs()[kind.id]) }
+            ? { id: kind.id, label: kind.label, cost: this.costOf.words(this.costs()[kind.id]) }
             : undefined,
       };
     });

@@ -16,15 +16,15 @@ import { listed, sentence } from '#core/base';
 import { Keeper } from '../data/keeper';
 import { DocumentForm } from '../ui/document-form';
 import { draftOnShelf } from './draft';
+import { CodeBench } from './code-bench';
 import { KeepOutList } from './keep-out-list';
-import { MacroList } from '../ui/macro-list';
 import { SaidList } from './said-list';
 import { PairMaker } from './pair-maker';
 
 /** Makes and edits a printer. */
 @Component({
   selector: 'st-printer-page',
-  imports: [DocumentForm, KeepOutList, MacroList, SaidList, FormsModule, RouterLink, Select],
+  imports: [CodeBench, DocumentForm, KeepOutList, SaidList, FormsModule, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <div class="top">
@@ -99,7 +99,7 @@ import { PairMaker } from './pair-maker';
         <p [class.wrong]="r.wrong" role="status">{{ r.words }}</p>
       }
     </details>
-    <st-macro-list [printer]="draft()" (changed)="set('macros', $event)" />
+    <st-code-bench [printer]="draft()" (daily)="addDaily($event)" (macros)="set('macros', $event)" />
     @if (unknown().length) {
       <section class="map" aria-labelledby="map">
         <h2 id="map">What do these placeholders stand for?</h2>
@@ -209,6 +209,11 @@ export class PrinterPage {
           : { shape, width: 220, depth: 220, origin: 'corner' };
       return { ...d, bed: this.beds[shape] ?? usual };
     });
+  }
+
+  /** What of start code is daily on this printer. */
+  protected addDaily(code: string): void {
+    this.set('daily', [...new Set([...(this.draft().daily ?? []), code])]);
   }
 
   protected discard(): void {

@@ -1,9 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
+import { Checkbox } from 'primeng/checkbox';
+import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import { dryingDays, type Filament, type Printer } from '#core/context';
+import { Habits, MOST_CURRENCY } from '../data/habits';
 import { Keeper } from '../data/keeper';
+import { Limit } from '../ui/limit';
 import { RemoveButton } from '../ui/remove-button';
 import { WasteNote } from '../ui/waste-note';
 import { PairMaker } from './pair-maker';
@@ -11,7 +15,7 @@ import { PairMaker } from './pair-maker';
 /** Printers, filaments and the pairs made of them. */
 @Component({
   selector: 'st-shelf',
-  imports: [RouterLink, FormsModule, Select, RemoveButton, WasteNote],
+  imports: [Checkbox, InputText, Limit, RouterLink, FormsModule, Select, RemoveButton, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1>Shelf</h1>
@@ -122,11 +126,42 @@ import { PairMaker } from './pair-maker';
         }
       </section>
     </div>
+    <section class="habits" aria-labelledby="habits">
+      <h2 id="habits">How you work</h2>
+      <label for="currency">currency of all prices</label>
+      <input
+        pInputText
+        id="currency"
+        size="6"
+        [stLimit]="mostCurrency"
+        [ngModel]="habits.currency()"
+        (ngModelChange)="habits.setCurrency($event)"
+        placeholder="none"
+        autocomplete="off"
+      />
+      <p-checkbox inputId="keys" [binary]="true" [ngModel]="habits.keys()" (ngModelChange)="habits.setKeys($event)" />
+      <label for="keys">single keys score while reading (0–4, X, ?, N, P)</label>
+    </section>
   `,
   styles: `
     :host {
       display: block;
       padding: 20px 24px 40px;
+    }
+    .habits {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 8px 12px;
+      align-items: center;
+      margin-top: 34px;
+      padding-top: 12px;
+      border-top: 1px solid var(--line);
+    }
+    .habits h2 {
+      margin: 0 12px 0 0;
+    }
+    .habits input {
+      margin-right: 20px;
     }
     .boards {
       display: grid;
@@ -208,6 +243,8 @@ import { PairMaker } from './pair-maker';
   `,
 })
 export class Shelf {
+  protected readonly habits = inject(Habits);
+  protected readonly mostCurrency = MOST_CURRENCY;
   protected readonly keeper = inject(Keeper);
   private readonly maker = inject(PairMaker);
   private readonly router = inject(Router);

@@ -26,7 +26,7 @@ export class Measurements {
 
   /** Adds a measured number to a cell, as one more replicate. */
   measure(cell: number, track: string, value: number, after?: number): void {
-    const print = this.desk.printOfCell(cell)?.id;
+    const print = this.desk.printFor(cell, () => this.measure(cell, track, value, after))?.id;
     if (print === undefined) return;
     const at = { print, cell, track, ...(after !== undefined && { after }) };
     this.desk.change(`measure ${track}`, (r) => withMeasure(r, at, value));
@@ -65,10 +65,12 @@ export class Measurements {
   keepHeights(heights: readonly (readonly [string, number])[], cellAt: (mm: number) => number | undefined): void {
     const measured = heights.flatMap(([track, mm]) => {
       const cell = cellAt(mm) ?? this.desk.rows().at(-1)?.cell;
-      const print = cell === undefined ? undefined : this.desk.printOfCell(cell)?.id;
+      const keep = () => this.keepHeights(heights, cellAt);
+      const print = cell === undefined ? undefined : this.desk.printFor(cell, keep)?.id;
       return cell === undefined || print === undefined ? [] : [{ print, cell, track, mm }];
     });
-    if (measured.length === 0) return;
+    // A height of a print that is not noted waits for it, with the others.
+    if (measured.length === 0 || this.desk.unnoted()) return;
     this.desk.change(`height of ${show(measured[0]!.mm, 2)} mm`, (r) =>
       measured.reduce((now, { print, cell, track, mm }) => withMeasure(now, { print, cell, track }, mm), r),
     );

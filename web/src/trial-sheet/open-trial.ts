@@ -2,6 +2,7 @@ import { computed, effect, signal, inject, linkedSignal, untracked, type Writabl
 import { Router } from '@angular/router';
 import {
   followed,
+  levelOfCell,
   planOf,
   printOfCell,
   withPhoto,
@@ -197,6 +198,46 @@ export class OpenTrial {
   printOf(index: number): Print | undefined {
     const record = this.record();
     return record && printOfLevel(record, index);
+  }
+
+  /** What was said of a print that is not noted as printed yet: it waits, and nothing of it is lost. */
+  readonly unnoted = this.ofTrial<{ index: number; keep: () => void } | undefined>(() => undefined);
+
+  /** The print in which a cell lies; where it is not noted yet, what was said of it waits until it is. */
+  printFor(cell: number, keep: () => void): Print | undefined {
+    const [record, print] = [this.record(), this.printOfCell(cell)];
+    if (record && !print) this.unnoted.set({ index: levelOfCell(record, this.plan()?.cells ?? [], cell), keep });
+    return print;
+  }
+
+  /** Notes that a print was made, under the conditions given or those of the one before. */
+  notePrinted(index: number, conditions?: Print['conditions']): void {
+    const report = index === this.printIndex() ? this.made()?.report : undefined;
+    const none = { firmware: '', room: '', drying: '', note: '' };
+    this.change('printed', (r) => ({
+      ...r,
+      prints: [
+        ...r.prints,
+        {
+          id: crypto.randomUUID(),
+          on: new Date().toISOString().slice(0, 10),
+          conditions: conditions ?? r.prints.at(-1)?.conditions ?? none,
+          ...(this.byPrint() && { index }),
+          ...(report && {
+            took: { time: report.time + report.heating, mass: report.filament.mass, cost: report.filament.cost },
+          }),
+        },
+      ],
+    }));
+  }
+
+  /** The print of which something was said is noted now, and what was said is kept. */
+  noteUnnoted(): void {
+    const waits = this.unnoted();
+    if (!waits) return;
+    this.notePrinted(waits.index);
+    this.unnoted.set(undefined);
+    waits.keep();
   }
 
   /** The print in which a cell lies. */

@@ -108,14 +108,21 @@ import { Limit } from '../ui/limit';
           <label for="c-drying">drying</label
           ><input pInputText id="c-drying" [stLimit]="limits.drying" [(ngModel)]="drying" placeholder="6 h at 65 °C" />
         </div>
-        <button
-          type="button"
-          class="act"
-          [class.main]="making().state !== 'working' && downloaded()"
-          (click)="printed()"
-        >
-          It is printed: read it
-        </button>
+        @if (desk.refused().length > 0 || desk.faults().length > 0) {
+          <p class="small soft">No file leaves, so there is nothing to print yet.</p>
+        } @else {
+          <button
+            type="button"
+            class="act"
+            [class.main]="making().state !== 'working' && downloaded()"
+            (click)="printed()"
+          >
+            {{ another() ? 'It is printed: on to the next' : 'It is printed: read it' }}
+          </button>
+          @if (desk.printed()) {
+            <button type="button" class="act" (click)="desk.go('read')">Read what is printed</button>
+          }
+        }
       } @else {
         <p class="small soft">{{ conditionWords() }}</p>
         <div class="row">
@@ -316,26 +323,16 @@ export class PrintPanel {
   protected readonly limits = textLimits;
   protected readonly again = signal(false);
 
+  private readonly unprinted = computed(() => this.printOptions().filter((o) => !this.desk.printOf(o.index)));
+  /** Whether a print is still to be made when this one is. */
+  protected readonly another = computed(() => this.unprinted().some((o) => o.index !== this.desk.printIndex()));
+
   protected printed(): void {
     this.again.set(false);
-    const report = this.desk.made()?.report;
-    this.desk.change('printed', (r) => ({
-      ...r,
-      prints: [
-        ...r.prints,
-        {
-          id: crypto.randomUUID(),
-          on: new Date().toISOString().slice(0, 10),
-          conditions: { firmware: this.firmware, room: this.room, drying: this.drying, note: '' },
-          ...(this.desk.byPrint() && { index: this.desk.printIndex() }),
-          ...(report && {
-            took: { time: report.time + report.heating, mass: report.filament.mass, cost: report.filament.cost },
-          }),
-        },
-      ],
-    }));
+    const { firmware, room, drying } = this;
+    this.desk.notePrinted(this.desk.printIndex(), { firmware, room, drying, note: '' });
     // Of several prints the next one comes before reading.
-    const next = this.printOptions().find((o) => !this.desk.printOf(o.index));
+    const next = this.unprinted()[0];
     if (next) this.desk.printIndex.set(next.index);
     else this.desk.go('read');
   }

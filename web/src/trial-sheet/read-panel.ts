@@ -34,6 +34,13 @@ import { Limit } from '../ui/limit';
         <button type="button" class="act" (click)="desk.go('print')">Go to Print</button>
       </div>
     } @else {
+      @if (desk.unnoted(); as u) {
+        <p class="unnoted" role="alert">
+          Print {{ u.index + 1 }} is not noted as printed yet, so what you said of it waits.
+          <button type="button" class="act main" (click)="desk.noteUnnoted()">It is printed: keep it</button>
+          <button type="button" class="act" (click)="desk.unnoted.set(undefined)">Leave it out</button>
+        </p>
+      }
       @if (desk.pairing(); as on) {
         <st-pair-panel [track]="on" />
       } @else if (track(); as t) {
@@ -203,6 +210,12 @@ import { Limit } from '../ui/limit';
       display: grid;
       grid-template-columns: minmax(0, 1fr) auto 176px;
       gap: 18px;
+    }
+    .unnoted {
+      grid-column: 1 / -1;
+      display: flex;
+      gap: 12px;
+      align-items: center;
     }
     .empty {
       grid-column: 1 / -1;

@@ -69,7 +69,7 @@ export class Scores {
 
   /** One reading over a band of cells. */
   private putBand(track: string, cells: readonly number[], value: Reading['value']): void {
-    const print = this.desk.printOfCell(cells[0]!);
+    const print = this.desk.printFor(cells[0]!, () => this.putBand(track, cells, value));
     if (!print) return;
     const label = this.desk.tracks().find((t) => t.id === track)?.label ?? track;
     this.desk.change(`${label} of ${cells.length} cells: ${value}`, (r) => ({
@@ -118,7 +118,7 @@ export class Scores {
   }
 
   private put(at: Spot, value: Reading['value'] | undefined): void {
-    const print = this.desk.printOfCell(at.cell);
+    const print = this.desk.printFor(at.cell, () => this.put(at, value));
     if (!print) return;
     const label = this.desk.tracks().find((t) => t.id === at.track)?.label ?? at.track;
     const row = this.desk.rows().find((r) => r.cell === at.cell);
@@ -149,7 +149,7 @@ export class Scores {
   /** Puts a note on the reading at the spot; where nothing is read yet, on the cell as a whole. */
   note(text: string): void {
     const { cell, track } = this.cursor.spot();
-    const print = this.desk.printOfCell(cell)?.id;
+    const print = this.desk.printFor(cell, () => this.note(text))?.id;
     if (print === undefined) return;
     const reading = this.readingAt(cell, track);
     this.desk.change('note', (r) => withNote(r, { print, cell, reading }, text));

@@ -140,6 +140,9 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             >{{ valueWords(t) }} stands on the tune sheet</a
           >
         }
+        @for (d of desk.settlement.disagreements(); track d.message) {
+          <p class="small wrong" role="status">{{ d.message }}</p>
+        }
         <st-feed-note />
         @if (desk.settlement.tuned() && desk.settlement.before() !== undefined) {
           <button type="button" class="act" (click)="desk.settlement.confirm()">

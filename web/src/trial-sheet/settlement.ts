@@ -4,6 +4,7 @@ import type { Reading } from '#core/judge';
 import { factorOf, levelInForce } from '#core/factors';
 import {
   choiceByHand,
+  disagreements,
   inOrderOf,
   measuresOf,
   steadied,
@@ -17,6 +18,7 @@ import {
   type Tuned,
 } from '#core/route';
 import { settleWhole, verdictOf, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
+import { specimenOf } from '#core/specimens';
 import { planned, confirmationOf, type Planned } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
@@ -101,6 +103,14 @@ export class Settlement {
   readonly tuned = computed(() =>
     newest(this.keeper.find('pairs', this.desk.record()?.pair)?.values ?? []).find((v) => v.trial === this.desk.id()),
   );
+  /** Where this trial and other methods for its setting do not agree, in words. */
+  readonly disagreements = computed(() => {
+    const tuned = this.tuned();
+    const pair = this.keeper.find('pairs', this.desk.record()?.pair);
+    if (!tuned || !pair) return [];
+    const methodOf = (trial: string) => specimenOf(this.keeper.find('records', trial)?.trial.specimen.id ?? '')?.label;
+    return disagreements(pair.values, methodOf).filter((d) => d.factor === tuned.factor);
+  });
   /** The value that stood before the one settled here: of the tune sheet, else of the baseline. */
   readonly before = computed(() => {
     const choice = this.choice();

@@ -1,7 +1,8 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, viewChild } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { MessageService } from 'primeng/api';
-import { costing, duration, show } from '#core/base';
+import { duration, show } from '#core/base';
+import { Habits } from '../data/habits';
 import { PhoneLink } from './phone-link';
 import { PhotoDrawer } from './photo-drawer';
 import { PhotoStrips } from './photo-strips';
@@ -218,6 +219,7 @@ export class TrialPage {
   readonly stage = input<string | undefined>();
   protected readonly desk = inject(TrialDesk);
   private readonly messages = inject(MessageService);
+  private readonly habits = inject(Habits);
   private readonly readPanel = viewChild(ReadPanel);
   protected readonly settings = signal(false);
   protected readonly toolpath = signal(false);
@@ -238,7 +240,7 @@ export class TrialPage {
     const words = [
       `${duration(time)} + ${duration(heating)} heating`,
       `${show(filament.mass, 1)} g`,
-      costing(filament.cost),
+      this.habits.costing(filament.cost),
     ];
     return `${words.filter((w) => w).join(' · ')} (estimate)`;
   });
@@ -298,6 +300,8 @@ export class TrialPage {
       return;
     }
     if (event.key.startsWith('Arrow') || event.key === 'Escape') this.desk.cursor.band.set([]);
+    // Single keys can be switched off: a voice or a stray hand must not score.
+    if (event.key.length === 1 && !this.habits.keys()) return;
     if (this.readKey(event.key)) event.preventDefault();
   }
 

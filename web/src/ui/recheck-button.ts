@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { Router } from '@angular/router';
 import { factorOf, levelWords } from '#core/factors';
 import type { Tuned } from '#core/route';
-import { CostOf, costWords, type Cost } from '../data/cost-of';
+import { CostOf, type Cost } from '../data/cost-of';
 import { TrialMaker } from '../data/trial-maker';
 
 /** The shortest trial that would recheck a shaken value, one press away. */
@@ -37,7 +37,7 @@ export class RecheckButton {
     return axis && factor ? `at ${axis.levels.map((v) => levelWords(factor, v)).join(', ')}` : '';
   });
   private readonly known = signal<Cost | undefined>(undefined);
-  protected readonly cost = computed(() => costWords(this.known()));
+  protected readonly cost = computed(() => this.costOf.words(this.known()));
 
   constructor() {
     effect((onCleanup) => {

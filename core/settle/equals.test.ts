@@ -1,0 +1,116 @@
+import { must } from '#core/base';
+import { factorOf } from '#core/factors';
+import type { Reading } from '#core/judge';
+import { planned, trialOfKind, type Trial } from '#core/trial';
+import { describe, expect, it } from 'vitest';
+import { heronPair } from '../testing/fixtures';
+import { settle } from '.';
+import type { LevelCost } from './costs';
+import { cheaperOfEqual, cheapestOfFlat, SAVES, TIE } from './picks';
+import type { CellScore } from './scores';
+
+const { context, baseline } = heronPair;
+const factor = factorOf('top-layers')!;
+const scored = (level: number, score: number, cell = level): CellScore => ({
+  cell,
+  level,
+  byQuality: { 'top-skin': { mean: score, n: 1 } },
+  together: score,
+  n: 1,
+  broke: false,
+});
+/** Time in s and mass in g of levels. */
+const costing = (of: Record<number, [number, number]>): LevelCost[] =>
+  Object.entries(of).map(([cell, [time, mass]]) => ({ cell: Number(cell), time, mass }));
+const picked = (value: number) => ({
+  value,
+  low: value - 1,
+  high: value + 1,
+  why: 'the score is highest there',
+  cells: [],
+});
+
+describe('between equals the cheaper is taken', () => {
+  const read = [scored(3, 2), scored(4, 3), scored(5, 3.6), scored(6, 3.65)];
+  const take = (at: (level: number) => number, costs: LevelCost[]) =>
+    cheaperOfEqual(picked(6), read, costs, factor, at);
+  const costs = costing({ 3: [900, 3], 4: [960, 3.2], 5: [1000, 3.4], 6: [1100, 3.7] });
+  const mean = (by: number) => (level: number) => (level === 6 ? 3.65 : level === 5 ? 3.65 - by : level - 1);
+
+  it('within a tenth of a point, and not beyond', () => {
+    const found = take(mean(TIE - 1e-6), costs);
+    expect(found).toMatchObject({ value: 5, low: 5, high: 7 });
+    expect(found.why).toBe(
+      'the score is highest there; 5 is as good within a tenth of a point and takes 9 % less time than 6',
+    );
+    expect(take(mean(TIE + 1e-6), costs).value).toBe(6);
+  });
+  it('where it saves two per cent, and not for less', () => {
+    const same = mean(0);
+    const by = (share: number) => costing({ 5: [1000 * (1 - share), 3.5], 6: [1000, 3.5] });
+    expect(take(same, by(SAVES + 1e-6)).value).toBe(5);
+    expect(take(same, by(SAVES - 1e-6)).value).toBe(6);
+    // In the same time, less filament; faster for more filament is no saving.
+    expect(take(same, costing({ 5: [1000, 3.4], 6: [1000, 3.5] })).why).toMatch(/3 % less filament/);
+    expect(take(same, costing({ 5: [900, 3.6], 6: [1000, 3.5] })).value).toBe(6);
+  });
+  it('and nothing is said where no cost is known', () => {
+    expect(take(mean(0), [])).toEqual(picked(6));
+  });
+});
+
+describe('levels that all pass and do not differ', () => {
+  const trial = trialOfKind('top-layers', context, baseline)!;
+  const plan = must(planned({ ...trial, axes: [{ ...trial.axes[0]!, levels: [3, 4, 5, 6] }] } as Trial));
+  const read = (scores: number[]): Reading[] =>
+    scores.flatMap((value, cell) =>
+      ['top-skin', 'surface'].map((track) => ({ print: 'p', cells: [cell], track, value, judge: 'me', replicate: 1 })),
+    );
+  const rising = costing({ 0: [900, 3], 1: [950, 3.2], 2: [1000, 3.4], 3: [1050, 3.6] });
+
+  it('settle on the cheapest, with the words that nothing differs', () => {
+    const { choices, flags } = settle(plan, read([4, 4, 4, 4]), { costs: rising });
+    expect(choices).toHaveLength(1);
+    expect(choices[0]).toMatchObject({ choice: 3, rule: 'cheapest-that-passes' });
+    expect(choices[0]!.why).toMatch(/of the 4 that pass, 3 takes least: 15 min and 3 g/);
+    expect(flags.map((f) => f.message).join()).toMatch(/no visible difference between 3 and 6, and all pass/);
+  });
+  it('do not where they cost the same, where nothing passes, or where the costs are not known', () => {
+    const even = costing({ 0: [1000, 3], 1: [1001, 3], 2: [1002, 3], 3: [1003, 3] });
+    expect(settle(plan, read([4, 4, 4, 4]), { costs: even }).choices).toEqual([]);
+    expect(settle(plan, read([2, 2, 2, 2]), { costs: rising }).choices).toEqual([]);
+    expect(settle(plan, read([4, 4, 4, 4])).choices).toEqual([]);
+    // A single level that fails is a difference, or at least no reason to save.
+    expect(cheapestOfFlat([scored(3, 2.7, 0), scored(4, 4, 1)], rising, factor)).toBeUndefined();
+    expect(cheapestOfFlat([scored(3, 2.75, 0), scored(4, 4, 1)], rising, factor)).toMatchObject({ value: 3 });
+  });
+});
+
+describe('the next trial', () => {
+  it('has a level at the answer and one to each side, then those that teach', () => {
+    const flow = trialOfKind('flow-fine', context, baseline)!;
+    const levels = flow.axes[0]!.levels;
+    const plan = must(planned(flow));
+    const middle = (levels.length - 1) / 2;
+    const value = (k: number) => Math.max(0, Math.min(4, Math.round(4 - 0.5 * (k - middle) ** 2)));
+    const readings: Reading[] = levels.flatMap((_, k) =>
+      [1, 2].map((replicate) => ({
+        print: 'p',
+        cells: [k],
+        track: 'top-skin',
+        value: value(k),
+        judge: 'me',
+        replicate,
+      })),
+    );
+    const { choices, next } = settle(plan, readings);
+    if (!next) return expect(flow.axes[0]!.levels.length, 'nothing finer can be set').toBeLessThan(3);
+    const answer = choices[0]!.choice;
+    const own = [...next.axes[0]!.levels].sort((a, b) => a - b);
+    const near = own.filter((v) => Math.abs(v - answer) < 1.01 * Math.abs(levels[1]! - levels[0]!));
+    expect(near.some((v) => Math.abs(v - answer) < 0.006)).toBe(true);
+    expect(near.some((v) => v < answer - 1e-9)).toBe(true);
+    expect(near.some((v) => v > answer + 1e-9)).toBe(true);
+    expect(own.length).toBeGreaterThan(3);
+  });
+});

@@ -147,6 +147,9 @@ export class Belief {
         this.take(c.to);
         return;
       case 'macro':
+        // Of one that moves nothing it was said that it leaves everything as it is.
+        if (this.context.printer.macros.some((m) => m.name.toUpperCase() === c.name.toUpperCase() && m.moves === false))
+          return;
         this.stated.units = this.stated.axes = this.stated.extrusion = false;
         return;
       case 'unknown':

@@ -47,8 +47,8 @@ describe('start code at the bench', () => {
     const lift = (mm: number) => `G28\nG1 Z20 F${Math.round(mm * 60)}`;
     const known = (mm: number) => `G28\nG1 X10 Y10 Z10 F300\nG1 Z20 F${Math.round(mm * 60)}`;
     expect(wrong(known(zSpeed * 0.99))).toEqual([]);
-    expect(wrong(known(zSpeed * 1.02))).toEqual(['3 check.z-speed-early']);
-    expect(wrong(known(zSpeed * 1.02), { daily: ['check.z-speed-early'] })).toEqual([]);
+    expect(wrong(known(zSpeed * 1.02))).toEqual(['3 check.z-speed']);
+    expect(wrong(known(zSpeed * 1.02), { daily: ['check.z-speed'] })).toEqual([]);
     // From home the first height is not known to be far.
     expect(wrong(lift(zSpeed * 0.99))).toEqual([]);
   });
@@ -59,6 +59,14 @@ describe('start code at the bench', () => {
     const after = of(code, { macros: [said] })[1]!;
     expect(after.unknown).toBeUndefined();
     expect(after.does).toBe('a macro: heats the bed, moves the head');
+  });
+  it('takes a macro that moves nothing for one that leaves units and modes, another not', () => {
+    const code = 'G28\nM109 S{nozzle}\nMY_MESH\nG1 X5 Y5 Z0.3 F3000\nG1 X90 E8 F900';
+    const said = (moves: boolean) => ({
+      macros: [{ name: 'MY_MESH', homes: false, heatsNozzle: false, heatsBed: false, moves }],
+    });
+    expect(wrong(code, said(false))).toEqual([]);
+    expect(wrong(code, said(true))).toContain('5 check.modes');
   });
   it('judges end code as what follows a print', () => {
     const own = { ...printer('G28'), endCode: 'G91\nG1 Z10 F600\nG90\nM104 S0\nG28 X Y\nG1 X0 Y500 F3000' };

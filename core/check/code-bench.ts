@@ -19,6 +19,10 @@ export interface CodeLine {
 /** Between these lies the temperature that any filament is printed at, °C: the bench has none in hand. */
 const ANY = { min: 170, max: 500 };
 
+/** What a command does with the figures that it has: a heater told 0 is switched off. */
+const doesWords = (line: SpokenLine, does: string): string =>
+  /^heats /.test(does) && line.get('S') === 0 ? does.replace(/^heats (.*?)( and waits)?$/, 'lets $1 cool') : does;
+
 /**
  * Start or end code judged line by line by the rules of the safety check, with every placeholder filled. Units and modes
  * are those that a machine begins with: a file of ours states them before and after.
@@ -60,7 +64,7 @@ export function codeBench(printer: Printer, which: 'startCode' | 'endCode'): Cod
     return {
       line: k + 1,
       text,
-      does: known ? known.does : macro ? macroWords(macro) : '',
+      does: known ? doesWords(spoken, known.does) : macro ? macroWords(macro) : '',
       wrong: faults
         .filter((f) => f.line === k + 1 && f.code !== 'check.unknown')
         .map(({ code, wrong, right }) => ({ code, wrong, right })),

@@ -1,4 +1,4 @@
 export * from './check';
-export { manners, startManners } from './report';
+export { manners, heldBack } from './report';
 export type { CheckContext } from './belief';
 export * from './code-bench';

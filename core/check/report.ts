@@ -23,9 +23,9 @@ export const manners: Readonly<Record<string, string>> = {
   'check.beside-bed': 'priming beside the bed, where the head gets',
 };
 
-/** What the user’s own start code may do where it is said to be daily; in files of ours too. By code, in words. */
-export const startManners: Readonly<Record<string, string>> = {
-  'check.z-speed-early': 'a fast Z before anything is printed, which the firmware holds back',
+/** What a printer may be said to hold back by itself, whoever wrote the file. By code, in words. */
+export const heldBack: Readonly<Record<string, string>> = {
+  'check.z-speed': 'a fast Z, which the firmware holds back',
 };
 
 /** What speaks against a file, rule by rule, and what is only unusual about it. */
@@ -48,7 +48,7 @@ export class Report {
     // What is not known of a file of other origin is told with its counts by who reads it.
     if (this.foreign && code === 'check.unknown') return;
     const manner = this.foreign && code in manners;
-    if ((manner || code in startManners) && this.daily.includes(code)) return;
+    if ((manner || code in heldBack) && this.daily.includes(code)) return;
     if (manner ? count > 1 : count > MOST_LINES || this.faults.length >= MOST_FAULTS) return;
     const what = typeof wrong === 'string' ? wrong : wrong();
     (manner ? this.notes : this.faults).push(fault(code, `line ${line}`, what, right));

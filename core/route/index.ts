@@ -4,6 +4,7 @@ export * from './shaking';
 export * from './in-force';
 export * from './firmware-lines';
 export * from './following';
+export * from './in-hand';
 export * from './recheck';
 export * from './record';
 export * from './gate';

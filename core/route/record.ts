@@ -95,6 +95,8 @@ export const recordSchema = z.strictObject({
   weights: z.record(z.string().max(60), z.number().min(0).max(10)),
   checklist: z.record(z.string().max(60), z.boolean()),
   settledOn: moment.optional(),
+  /** Set aside: nobody is reminded of it. */
+  aside: z.literal(true).optional(),
   /** It stays as it was planned, whatever becomes of its pair. */
   asPlanned: z.literal(true).optional(),
   /** Why this stop was gone to before what it rests on was settled. */

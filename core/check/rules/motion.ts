@@ -74,7 +74,7 @@ export const motion: RuleFamily = {
     const zSpeed = length > 0 ? (Math.abs(rise) / length) * speed : 0;
     if (known && zSpeed > printer.maximum.zSpeed * 1.001)
       say(
-        belief.extruded > 0 ? 'check.z-speed' : 'check.z-speed-early',
+        'check.z-speed',
         line,
         () => `Z would move at ${show(zSpeed)} mm/s, its limit is ${show(printer.maximum.zSpeed)} mm/s`,
         belief.extruded > 0

@@ -7,9 +7,10 @@ import { factorOf } from '#core/factors';
 import {
   causes,
   effortOf,
-  freeStop,
+  inHand as inHandOf,
   isOnRoute,
   kindsOf,
+  newest,
   nextStop,
   shaken,
   shakenBy,
@@ -17,9 +18,12 @@ import {
   stops,
   stopState,
   unsettledBefore,
+  valueWords,
+  type TrialRecord,
 } from '#core/route';
 import { Habits } from '../data/habits';
 import { Keeper } from '../data/keeper';
+import { RecheckButton } from '../ui/recheck-button';
 import { StateMark } from '../ui/state-mark';
 import { CostOf, type Cost } from '../data/cost-of';
 import { TrialMaker } from '../data/trial-maker';
@@ -27,13 +31,13 @@ import { TrialMaker } from '../data/trial-maker';
 /** The route of a pair at full length: what stands where, and what to do next. */
 @Component({
   selector: 'st-pair-page',
-  imports: [RouterLink, StateMark, Select, FormsModule],
+  imports: [RecheckButton, RouterLink, StateMark, Select, FormsModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair(); as p) {
       <h1>{{ label() }}</h1>
       <p class="soft effort">
-        {{ effort() }} <a [routerLink]="['/pair', p.id, 'values']">What this pair prints with</a>
+        {{ effort() }} {{ toGo() }} <a [routerLink]="['/pair', p.id, 'values']">What this pair prints with</a>
       </p>
       @for (t of otherTools(); track t.tool) {
         <div class="tool">
@@ -57,7 +61,25 @@ import { TrialMaker } from '../data/trial-maker';
               <p class="figures small">{{ n.cost }}</p>
             }
           </div>
-          <a class="act main" [routerLink]="n.link">{{ n.act }}</a>
+          <div class="acts">
+            <a class="act main" [routerLink]="n.link">{{ n.act }}</a>
+            @if (n.record; as r) {
+              <button type="button" class="act" (click)="setAside(r)">Set it aside</button>
+            }
+          </div>
+        </section>
+      }
+      @if (shakenValues().length) {
+        <section class="loose" aria-labelledby="loose">
+          <h2 id="loose">Shaken</h2>
+          @for (v of shakenValues(); track v.tuned.factor) {
+            <p>
+              <span
+                ><b>{{ v.label }} {{ v.words }}</b> <span class="shaken">by {{ v.tuned.shakenBy }}.</span></span
+              >
+              <st-recheck-button [pair]="p.id" [value]="v.tuned" />
+            </p>
+          }
         </section>
       }
       <table>
@@ -67,27 +89,31 @@ import { TrialMaker } from '../data/trial-maker';
         <thead>
           <tr>
             <th scope="col">stop</th>
-            <th scope="col">state</th>
-            <th scope="col">value</th>
-            <th scope="col">rests on</th>
             <th scope="col">what it settles</th>
+            <th scope="col">rests on</th>
+            <th scope="col">value, or the trial that finds it</th>
           </tr>
         </thead>
         <tbody>
           @for (s of rows(); track s.id) {
             @if (s.firstBeside) {
               <tr class="divider">
-                <th colspan="5" scope="rowgroup">beside the route: nothing waits for these</th>
+                <th colspan="4" scope="rowgroup">beside the route: nothing waits for these</th>
               </tr>
             }
             <tr>
               <th scope="row">
                 <a [routerLink]="['/pair', p.id, 'stop', s.id]"><st-state-mark [state]="s.state" /> {{ s.label }}</a>
               </th>
-              <td [class.shaken]="s.state === 'shaken'">{{ s.state }}</td>
-              <td class="figures">{{ s.words }}</td>
-              <td>{{ s.restsOn }}</td>
               <td>{{ s.about }}</td>
+              <td>{{ s.restsOn }}</td>
+              <td class="value" [class.shaken]="s.state === 'shaken'">
+                @if (s.words) {
+                  <span class="figures">{{ s.words }}</span>
+                } @else {
+                  {{ s.trial }}
+                }
+              </td>
             </tr>
           }
         </tbody>
@@ -154,10 +180,35 @@ import { TrialMaker } from '../data/trial-maker';
     tbody th a:hover {
       text-decoration: underline;
     }
-    td:nth-child(2),
-    td:nth-child(3),
     tbody th {
       white-space: nowrap;
+    }
+    .acts {
+      display: flex;
+      gap: 10px;
+    }
+    td.value {
+      white-space: nowrap;
+    }
+    td.value .figures {
+      color: var(--ink);
+    }
+    .loose {
+      margin: 0 0 14px;
+      padding: 8px 14px;
+      border-left: 3px solid var(--shaken);
+      background: var(--well);
+    }
+    .loose p {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 4px 18px;
+      justify-content: space-between;
+      align-items: center;
+      margin: 4px 0;
+    }
+    .loose .shaken {
+      color: var(--shaken-ink);
     }
     td.shaken {
       color: var(--shaken-ink);
@@ -200,7 +251,6 @@ export class PairPage {
   protected readonly label = computed(() => this.keeper.labelOf(this.pair()));
   protected readonly causeOptions = [...causes];
   protected readonly cause = signal<string | undefined>(undefined);
-  private readonly cost = signal<Cost | undefined>(undefined);
   private readonly records = computed(() =>
     this.keeper.documents().records.filter((r) => r.pair === this.pairId() && isOnRoute(r)),
   );
@@ -237,10 +287,55 @@ export class PairPage {
         state,
         words: words === 'in hand' ? '' : words,
         firstBeside: stop.beside === true && shown[i - 1]?.beside !== true,
+        trial: this.firstTrials().get(stop.id)?.words ?? '',
         restsOn: stop.restsOn.map((id) => stopOf(id)?.label.toLowerCase()).join(', ') || '–',
       };
     });
   });
+
+  protected readonly shakenValues = computed(() =>
+    newest(this.pair()?.values ?? [])
+      .filter((v) => v.state === 'shaken')
+      .map((tuned) => ({ tuned, label: factorOf(tuned.factor)?.label ?? tuned.factor, words: valueWords(tuned) })),
+  );
+
+  /** The first trial of every stop that is open or shaken. */
+  private readonly openTrials = computed(() => {
+    const values = this.pair()?.values ?? [];
+    return stops.flatMap((stop) => {
+      if (stop.beside || !['open', 'shaken'].includes(stopState(stop, values, false).state)) return [];
+      for (const kind of kindsOf(stop.id)) {
+        const trial = this.maker.trial(this.pairId(), kind.id);
+        if (trial) return [{ stop: stop.id, label: kind.label, trial }];
+      }
+      return [];
+    });
+  });
+  private readonly costs = signal<Record<string, Cost>>({});
+  private readonly firstTrials = computed(
+    () =>
+      new Map(
+        this.openTrials().map((t) => [
+          t.stop,
+          { words: `${t.label}, ${this.costOf.words(this.costs()[t.stop])}`, cost: this.costs()[t.stop] },
+        ]),
+      ),
+  );
+  /** What is still to be printed until every stop of the route is settled, by the first trial of each. */
+  protected readonly toGo = computed(() => {
+    const open = [...this.firstTrials().values()];
+    const known = open.flatMap(({ cost }) => (cost && !('refused' in cost) ? [cost] : []));
+    if (open.length === 0 || known.length < open.length) return '';
+    const sum = (of: (c: (typeof known)[number]) => number) => known.reduce((n, c) => n + of(c), 0);
+    return `To go: ${duration(sum((c) => c.time))} of printing and ${show(
+      sum((c) => c.mass),
+      0,
+    )} g, with the first trial of each open stop.`;
+  });
+
+  protected setAside(record: TrialRecord): void {
+    this.keeper.change(record, { ...record, aside: true }, 'set it aside');
+  }
 
   protected readonly effort = computed(() => {
     const e = effortOf(this.records().flatMap((r) => r.prints));
@@ -251,20 +346,10 @@ export class PairPage {
   });
 
   private readonly nextStop = computed(() => nextStop(this.pair()?.values ?? []));
-  /** The first kind of the next stop that this pair can make. */
-  private readonly nextTrial = computed(() => {
-    const stop = this.nextStop();
-    for (const kind of stop ? kindsOf(stop.id) : []) {
-      const trial = this.maker.trial(this.pairId(), kind.id);
-      if (trial) return { kind, trial };
-    }
-    return undefined;
-  });
-
   protected readonly next = computed(() => {
     const p = this.pair();
     if (!p) return undefined;
-    const inHand = this.records().findLast((r) => r.settledOn === undefined && r.stop !== freeStop);
+    const inHand = inHandOf(this.records(), p.values);
     if (inHand) {
       const reading = inHand.prints.length > 0;
       return {
@@ -275,6 +360,7 @@ export class PairPage {
         link: ['/trial', inHand.id],
         act: reading ? 'Go on reading' : 'Open the plan',
         cost: '',
+        record: inHand,
       };
     }
     const stop = this.nextStop();
@@ -288,13 +374,13 @@ export class PairPage {
       };
     const again = stopState(stop, p.values, false).state === 'shaken';
     const open = unsettledBefore(stop, p.values);
-    const kind = this.nextTrial()?.kind;
+    const first = this.firstTrials().get(stop.id);
     return {
       title: `Next: ${stop.label.toLowerCase()}${again ? ', which is shaken' : ''}`,
       words: `It settles ${stop.about}.${open.length === 0 ? ' Nothing that it rests on is open.' : ''}`,
       link: ['/pair', p.id, 'stop', stop.id],
       act: 'Plan it',
-      cost: kind ? `${kind.label}: ${this.costOf.words(this.cost())}` : '',
+      cost: first?.words ?? '',
     };
   });
 
@@ -305,11 +391,14 @@ export class PairPage {
   });
 
   constructor() {
+    // One after the other, and no further once the page is left.
     effect((onCleanup) => {
-      const next = this.nextTrial();
-      this.cost.set(undefined);
-      const work = next && this.costOf.trial(next.trial).subscribe((c) => this.cost.set(c));
-      onCleanup(() => work?.unsubscribe());
+      const open = this.openTrials();
+      this.costs.set({});
+      const work = open.map(({ stop, trial }) =>
+        this.costOf.trial(trial).subscribe((c) => this.costs.update((all) => ({ ...all, [stop]: c }))),
+      );
+      onCleanup(() => work.forEach((w) => w.unsubscribe()));
     });
   }
 

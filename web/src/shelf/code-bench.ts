@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
-import { codeBench, startManners } from '#core/check';
+import { codeBench, heldBack } from '#core/check';
 import type { Macro, Printer } from '#core/context';
 import { MacroList, type Called } from '../ui/macro-list';
 
@@ -122,6 +122,6 @@ export class CodeBench {
   });
 
   protected asks(code: string): boolean {
-    return code in startManners;
+    return code in heldBack;
   }
 }

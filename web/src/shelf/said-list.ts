@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { show } from '#core/base';
-import { manners, startManners } from '#core/check';
+import { manners, heldBack } from '#core/check';
 import { bedEdges, type Beyond, type Printer } from '#core/context';
 
 /** What was said of files on this printer: manners that are daily here, and how far the head gets beyond the bed. */
@@ -59,7 +59,7 @@ export class SaidList {
           id: side as string,
           words: `The head gets ${show(beyond![side])} mm beyond the ${bedEdges[side]}.`,
         })),
-      ...daily.map((code) => ({ id: code, words: `Daily here: ${manners[code] ?? startManners[code] ?? code}.` })),
+      ...daily.map((code) => ({ id: code, words: `Daily here: ${manners[code] ?? heldBack[code] ?? code}.` })),
     ];
   });
 

@@ -53,7 +53,7 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
     canvas {
       flex: 1;
       min-width: 0;
-      height: calc(100vh - 285px);
+      height: calc(100vh - 245px);
       min-height: 380px;
       background: var(--sheet);
       border: 1px solid var(--line);
@@ -95,11 +95,19 @@ export class ToolpathCanvas implements OnDestroy {
     },
     { equal: alike },
   );
-  /** The whole file on the canvas. */
+  /** What is laid on the bed beside the part is seen with the first layer; above it the part fills the drawing. */
+  private readonly onBed = computed(() => this.stack.span()[0] === 0);
+  /** The whole of what is shown on the canvas. */
   protected readonly whole = computed<Frame>(() => {
     const { width, height } = this.size();
-    const b = this.source.file()?.inspection.bounds ?? [0, 0, 0, 1, 1, 1];
-    return fitted([b[0], b[1], b[3], b[4]], width, height);
+    const seen = this.source.file()?.inspection;
+    const b = seen?.bounds ?? [0, 0, 0, 1, 1, 1];
+    const boxes = seen?.roles['purge'] || this.onBed() ? [] : (seen?.cells ?? []).map((c) => c.box);
+    const parts = boxes.filter(([x0, , x1]) => x1 > x0);
+    if (parts.length === 0) return fitted([b[0], b[1], b[3], b[4]], width, height);
+    const least = (k: 0 | 1) => Math.min(...parts.map((p) => p[k]));
+    const most = (k: 2 | 3) => Math.max(...parts.map((p) => p[k]));
+    return fitted([least(0), least(1), most(2), most(3)], width, height);
   });
   private readonly frame = computed(() => this.view() ?? this.whole());
 

@@ -152,7 +152,7 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
       align-items: stretch;
     }
     .layers {
-      height: calc(100vh - 305px);
+      height: calc(100vh - 265px);
       min-height: 360px;
       margin: 10px 6px;
     }

@@ -1,0 +1,123 @@
+import { expect, test, type Page } from '@playwright/test';
+import { choose, estimated, fill, kept, text } from './steps';
+
+const stage = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
+
+/** What a person tells of a printer and a filament of their own, from an empty browser. */
+async function ownPair(
+  page: Page,
+  { printer, material, start, nozzle }: { printer: string; material: string; start?: string; nozzle?: string },
+): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'My printer' }).click();
+  await page.getByLabel('Name').fill(printer);
+  if (nozzle) await fill(page, 'Nozzle diameter', nozzle);
+  if (start) await page.getByLabel('Start code').fill(start);
+  await page.getByRole('button', { name: 'Save the printer' }).click();
+  await expect(page.getByRole('heading', { name: 'My filament' })).toBeVisible();
+  await page.getByLabel('Name').fill(`${material} reel`);
+  await choose(page, 'Material', material);
+  await page.getByRole('button', { name: 'Save the filament' }).click();
+  await expect(page.getByRole('heading', { name: new RegExp(`${printer} · ${material} reel`) })).toBeVisible();
+}
+
+async function plan(page: Page, stop: string, trial: string): Promise<void> {
+  await page
+    .locator('st-route-rail')
+    .getByRole('link', { name: new RegExp(`^${stop}`) })
+    .click();
+  await expect(page.getByRole('heading', { name: stop, exact: true })).toBeVisible();
+  const reason = page.getByLabel('Why go here first?');
+  if (await reason.count()) await reason.fill('the rest is known');
+  await page.getByRole('button', { name: `Plan: ${trial}`, exact: true }).click();
+  await estimated(page);
+}
+
+async function gcode(page: Page): Promise<string> {
+  await stage(page, 'Print');
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Download the G-code' }).click(),
+  ]);
+  return text(file);
+}
+
+test('start code with lines that prime and a mesh command: judged as it is typed, and left to prime', async ({
+  page,
+}) => {
+  await page.goto('/');
+  await page.getByRole('link', { name: 'My printer' }).click();
+  await page.getByLabel('Name').fill('Shed');
+  const bench = page.getByRole('region', { name: 'What the code does' });
+  // Cold filament is said at its line, under the number that it has in the form.
+  await page.getByLabel('Start code').fill('G28\n\nLOAD_MESH\nG1 X5 Y5 Z0.3 F3000\nG1 X120 E12 F900');
+  await expect(bench.getByRole('row', { name: /^5 .*G1 X120 E12/ })).toContainText(
+    'filament is moved while the nozzle',
+  );
+  await expect(bench.getByRole('row', { name: /^1 .*G28/ })).toContainText('homes axes');
+  await expect(bench.getByRole('row', { name: /^3 .*LOAD_MESH/ })).toContainText('Nobody has said what LOAD_MESH does');
+  await expect(page.getByRole('button', { name: 'Save the printer' })).toBeDisabled();
+  await bench.getByRole('group', { name: 'LOAD_MESH' }).getByRole('button', { name: 'it does none of these' }).click();
+  await page
+    .getByLabel('Start code')
+    .fill('G28\nM140 S{bed}\nM109 S{nozzle}\nLOAD_MESH\nG1 X5 Y5 Z0.3 F3000\nG1 X120 E12 F900\nG1 Z9 F1200');
+  await expect(bench.getByText(/filament is moved while/)).toBeHidden();
+  // A fast Z is a question, answered once.
+  await expect(bench.getByRole('row', { name: /^7 / })).toContainText(/Z would move at/);
+  await bench.getByRole('button', { name: 'Its firmware holds it back' }).click();
+  await expect(bench.getByText(/Z would move at/)).toBeHidden();
+  await page.getByRole('button', { name: 'Save the printer' }).click();
+  await page.getByLabel('Name').fill('Blue reel');
+  await page.getByRole('button', { name: 'Save the filament' }).click();
+  await plan(page, 'Temperature', 'Temperature strips');
+  const file = await gcode(page);
+  expect(file).toContain('G1 X120 E12 F900');
+  // Units and modes stand before it, and again after it; nothing else primes.
+  const lines = file.split('\n').filter((l) => !l.startsWith(';'));
+  const at = lines.findIndex((l) => l.startsWith('G28'));
+  expect(lines.slice(0, at).map((l) => l.split(' ')[0])).toEqual(expect.arrayContaining(['G21', 'G90', 'M82']));
+  expect(file).not.toMatch(/prime/);
+});
+
+test('TPU on a 0.6 mm nozzle: every trial of the route can be made, at speeds that suit it', async ({ page }) => {
+  test.setTimeout(120_000);
+  await ownPair(page, { printer: 'Wide', material: 'TPU', nozzle: '0.6' });
+  await page.getByRole('link', { name: 'Values' }).click();
+  await expect(page.locator('#value-lineWidth')).not.toHaveValue('0.45');
+  for (const [stop, trial] of [
+    ['Temperature', 'Temperature strips'],
+    ['Retraction', 'Retraction strips'],
+  ] as const) {
+    await plan(page, stop, trial);
+    const file = await gcode(page);
+    expect(file).toContain('G28');
+    // Beyond what a soft filament takes, nothing is asked: 60 mm/s is much for it.
+    const speeds = [...file.matchAll(/^G1 [^\n]*E[\d.]+[^\n]* F(\d+)/gm)].map((m) => Number(m[1]) / 60);
+    expect(Math.max(...speeds)).toBeLessThanOrEqual(61);
+  }
+});
+
+test('all infill densities are tight: the cheapest is the answer', async ({ page }) => {
+  test.setTimeout(120_000);
+  await ownPair(page, { printer: 'Plain', material: 'PETG' });
+  await plan(page, 'Infill', 'Infill density by height');
+  await stage(page, 'Print');
+  await page.getByRole('button', { name: 'It is printed: read it' }).click();
+  const scores = page.getByRole('group', { name: /, / }).getByRole('button', { name: /^4 / });
+  const rows = await page
+    .getByRole('group', { name: /^planned/ })
+    .locator('.cell')
+    .count();
+  const tracks = await page.locator('st-sheet [role=group][aria-label]').count();
+  for (let k = 0; k < rows * tracks; k++) {
+    if (!(await scores.first().isVisible())) break;
+    await page.keyboard.press('4');
+  }
+  await stage(page, 'Settle');
+  const answer = page.getByRole('region', { name: 'Answer', exact: true });
+  await expect(answer).toContainText(/and all pass: the cheapest is taken/);
+  await page.getByRole('button', { name: /^Settle / }).click();
+  await expect(page.getByText(/stands on the tune sheet/)).toBeVisible();
+  await kept(page);
+});

@@ -10,7 +10,7 @@ const targets = [
   ...readdirSync(join(root, 'core/check/rules')).map((f) => `core/check/rules/${f}`),
   'core/check/standing.ts',
 ].filter((f) => f.endsWith('.ts') && !f.endsWith('index.ts') && !f.endsWith('rule.ts'));
-const tests = ['one-command', 'rules', 'attacks', 'check'].map((t) => `core/check/${t}.test.ts`);
+const tests = ['one-command', 'bounds', 'rules', 'attacks', 'check'].map((t) => `core/check/${t}.test.ts`);
 
 const opposite = {
   [ts.SyntaxKind.LessThanToken]: '>=',
@@ -18,6 +18,19 @@ const opposite = {
   [ts.SyntaxKind.GreaterThanToken]: '<=',
   [ts.SyntaxKind.GreaterThanEqualsToken]: '<',
 };
+
+/** Half of a count, or of what is left out, is none: such a mutant does what the line did. */
+function isCount(node) {
+  const { parent } = node;
+  if (node.text !== '0' || !ts.isBinaryExpression(parent)) return false;
+  if (parent.operatorToken.kind === ts.SyntaxKind.QuestionQuestionToken) return true;
+  const other = parent.left === node ? parent.right : parent.left;
+  return (
+    ts.isPropertyAccessExpression(other) &&
+    ['size', 'length'].includes(other.name.text) &&
+    !/step|way/.test(other.getText())
+  );
+}
 
 /** Every mutant of a file: where, and what stands there instead. */
 function mutantsOf(file) {
@@ -31,7 +44,12 @@ function mutantsOf(file) {
   const visit = (node) => {
     if (ts.isBinaryExpression(node) && opposite[node.operatorToken.kind])
       put(node.operatorToken, opposite[node.operatorToken.kind]);
-    if (ts.isNumericLiteral(node) && !ts.isElementAccessExpression(node.parent) && !ts.isCallExpression(node.parent)) {
+    if (
+      ts.isNumericLiteral(node) &&
+      !isCount(node) &&
+      !ts.isElementAccessExpression(node.parent) &&
+      !ts.isCallExpression(node.parent)
+    ) {
       const value = Number(node.text);
       // 0 is mostly “none”: a little more is another bound.
       for (const by of value === 0 ? [0.5] : [value * 1.5, value / 1.5]) put(node, String(by));

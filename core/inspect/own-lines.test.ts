@@ -33,6 +33,12 @@ describe('lines that a layer has for itself', () => {
       { numRuns: 60 },
     );
   });
+  it('are none where a short line lies over the border of two squares of the grid', () => {
+    const whole = [-84.87, 0, -85.29, 0];
+    const parts = [-85.29, 0, -84.912, 0, -84.912, 0, -84.87, 0];
+    expect([...ownLines(parts, whole)]).toEqual([0, 0]);
+    expect([...ownLines(whole, parts)]).toEqual([0]);
+  });
   it('are those with no line beneath: every second of a denser fill, all of one shifted or crossed', () => {
     expect([...ownLines(hatch(8, 1), hatch(4, 2))]).toEqual([0, 1, 0, 1, 0, 1, 0, 1]);
     expect([...ownLines(hatch(4, 2), hatch(8, 1))]).toEqual([0, 0, 0, 0]);

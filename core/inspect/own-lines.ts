@@ -22,7 +22,7 @@ export function ownLines(lines: Ends, other: Ends): Uint8Array {
   const grid = new Map<number, number[]>();
   const key = (x: number, y: number) => Math.floor(x / SQUARE) * 65_536 + Math.floor(y / SQUARE);
   for (let k = 0; k < other.length; k += 4) {
-    for (const [x, y] of along(other, k, SQUARE / 2)) {
+    for (const [x, y] of throughout(other, k, SQUARE / 2)) {
       // A line near the border of a square is looked for from the next one too.
       for (const dx of [-BESIDE, BESIDE])
         for (const dy of [-BESIDE, BESIDE]) {
@@ -43,6 +43,13 @@ export function ownLines(lines: Ends, other: Ends): Uint8Array {
     own[k / 4] = on >= SAME * all ? 0 : 1;
   }
   return own;
+}
+
+/** The middles of equal parts of a line, and its ends: a short one may lie in two squares. */
+function* throughout(lines: Ends, k: number, step: number): Generator<[number, number]> {
+  yield [lines[k]!, lines[k + 1]!];
+  yield* along(lines, k, step);
+  yield [lines[k + 2]!, lines[k + 3]!];
 }
 
 /** The middles of equal parts of a line. */

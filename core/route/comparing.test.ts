@@ -90,6 +90,44 @@ describe('two trials against one another', () => {
     });
     expect(compareRecords(demo, more)[0]).toMatch(/^more than one thing differed .*retraction distance.*Z-hop.*room/);
   });
+  it('take what is not said of both for no equality', () => {
+    const quiet = with_((r) => {
+      r.prints.at(-1)!.conditions['room'] = '';
+      r.prints.at(-1)!.conditions['firmware'] = '';
+    });
+    expect(compareRecords(demo, quiet)[0]).toBe(
+      'nothing is known to have differed between them; not said of both: firmware and room',
+    );
+    const other = with_((r) => {
+      r.trial.context.filament.name = 'Fen PLA';
+      r.prints.at(-1)!.conditions['drying'] = '';
+    });
+    expect(compareRecords(demo, other)[0]).toMatch(
+      /^one thing is known to have differed between them: filament: .* \/ Fen PLA; not said of both: drying$/,
+    );
+  });
+  it('of two factors meet where both levels are equal, and settle each of them', () => {
+    const fence = demoData().records.find((r) => r.trial.axes.length === 2 && r.readings.length > 0)!;
+    const [a, b] = fence.trial.axes;
+    // The other way round, its readings moved with their cells.
+    const turned = structuredClone(fence);
+    turned.trial.axes = [structuredClone(b!), structuredClone(a!)];
+    const [n, m] = [a!.levels.length, b!.levels.length];
+    turned.readings = fence.readings.map((r) => ({
+      ...r,
+      cells: r.cells.map((c) => (c % m) * n + Math.floor(c / m)),
+    }));
+    const said = compareRecords(fence, turned);
+    const cells = new Set(fence.readings.flatMap((r) => r.cells)).size;
+    const track = said.find((w) => /no clear difference/.test(w))!;
+    expect(track).toContain(`(${cells} cells)`);
+    const [, mine, theirs] = /: ([\d.]+) against ([\d.]+)/.exec(track)!;
+    expect(mine).toBe(theirs);
+    // Another factor in the place of one: nothing meets.
+    const other = structuredClone(fence);
+    other.trial.axes[1]!.factor = 'z-hop';
+    expect(compareRecords(fence, other)).toContain('no track was read on both');
+  });
   it('say nothing of values where one of them is not read', () => {
     const unread = with_((r) => (r.readings = []));
     const said = compareRecords(demo, unread);

@@ -2,7 +2,7 @@ import { show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { cellsOf } from '#core/plan';
 import { settingIds, settingOf, type Settings } from '#core/settings';
-import { comparisonWords, conditionDifferences, settle, type Side } from '#core/settle';
+import { comparisonWords, conditionDifferences, settle, unsaidConditions, type Side } from '#core/settle';
 import { specimenOf } from '#core/specimens';
 import { settingWords } from '#core/trial';
 import { measuresOf } from './measured';
@@ -10,44 +10,57 @@ import type { TrialRecord } from './record';
 import { valueWords } from './tune-sheet';
 
 /**
- * Two trials of one factor against one another in words: what else differed between them first (printer, filament,
+ * Two trials of the same factors against one another in words: what else differed between them first (printer, filament,
  * nozzle, specimen, settings, conditions), then each quality by equal levels, then what the two say of the value: for
  * filaments on one trial, or two methods for one setting.
  */
 export function compareRecords(a: TrialRecord, b: TrialRecord): string[] {
-  const factor = b.trial.axes[0]?.factor ?? '';
-  return [...comparisonWords(sideOf(a, factor), sideOf(b, factor), differencesOf(a, b)), ...valuesOf(a, b, factor)];
-}
-
-/** What the two settle to, side by side: their difference and ratio; they are never averaged. */
-function valuesOf(a: TrialRecord, b: TrialRecord, factor: string): string[] {
-  const choice = (r: TrialRecord) =>
-    settle({ trial: r.trial, cells: cellsOf(r.trial.axes) }, r.readings, { rule: r.rule, weights: r.weights })
-      .choices[0];
-  const [x, y] = [choice(a), choice(b)];
-  if (!x || !y) return [];
-  const words = [x, y].map((c) => valueWords({ factor, value: c.choice }));
-  if (factorOf(factor)?.choices)
-    return [`value: ${words.join(' against ')}${x.choice === y.choice ? ', the same' : ''}`];
-  const apart = Math.max(x.low, y.low) > Math.min(x.high, y.high);
-  const ratio = x.choice === 0 ? '' : `, ratio ${show(y.choice / x.choice, 3)}`;
+  const factors = a.trial.axes.map((q) => q.factor);
+  const unsaid = unsaidConditions([...a.prints.slice(-1), ...b.prints.slice(-1)]);
   return [
-    `value: ${words.join(' against ')}, difference ${valueWords({ factor, value: y.choice - x.choice })}${ratio}; ${apart ? 'their bands do not meet' : 'their bands meet'}`,
+    ...comparisonWords(sideOf(a, factors), sideOf(b, factors), differencesOf(a, b), unsaid),
+    ...valuesOf(a, b, factors),
   ];
 }
 
-/** A record as one side of a comparison; its cells are numbered by level, so that equal levels meet. */
-function sideOf(record: TrialRecord, factor: string): Side {
+/** What the two settle to, setting by setting: their difference and ratio; they are never averaged. */
+function valuesOf(a: TrialRecord, b: TrialRecord, factors: readonly string[]): string[] {
+  const choices = (r: TrialRecord) =>
+    settle({ trial: r.trial, cells: cellsOf(r.trial.axes) }, r.readings, { rule: r.rule, weights: r.weights }).choices;
+  const [mine, other] = [choices(a), choices(b)];
+  return factors.flatMap((factor) => {
+    const [x, y] = [mine, other].map((list) => list.find((c) => c.factor === factor));
+    if (!x || !y) return [];
+    const name = factors.length > 1 ? (factorOf(factor)?.label ?? factor) : 'value';
+    const words = [x, y].map((c) => valueWords({ factor, value: c.choice }));
+    if (factorOf(factor)?.choices)
+      return [`${name}: ${words.join(' against ')}${x.choice === y.choice ? ', the same' : ''}`];
+    const apart = Math.max(x.low, y.low) > Math.min(x.high, y.high);
+    const ratio = x.choice === 0 ? '' : `, ratio ${show(y.choice / x.choice, 3)}`;
+    return [
+      `${name}: ${words.join(' against ')}, difference ${valueWords({ factor, value: y.choice - x.choice })}${ratio}; ${apart ? 'their bands do not meet' : 'their bands meet'}`,
+    ];
+  });
+}
+
+/** So many places of one factor lie below one of the next. */
+const ROW = 1_000_000;
+
+/** A record as one side of a comparison; its cells are numbered by their levels, so that equal levels meet. */
+function sideOf(record: TrialRecord, factors: readonly string[]): Side {
   const axes = record.trial.axes;
-  const k = axes.findIndex((a) => a.factor === factor);
-  const levels = axes[k]?.levels ?? [];
-  const f = factorOf(factor);
-  const place = (cell: number) => Math.round((levels[cell] ?? NaN) / (f?.settable ?? 1));
+  const alike = axes.length === factors.length && factors.every((f) => axes.some((a) => a.factor === f));
+  const cells = cellsOf(axes);
+  const place = (id: number) =>
+    factors.reduce((sum, factor) => {
+      const level = cells.find((c) => c.id === id)?.levels[factor] ?? NaN;
+      return sum * ROW + Math.round(level / (factorOf(factor)?.settable ?? 1));
+    }, 0);
   const took = record.prints.flatMap((p) => p.took ?? []);
   return {
     label: `${record.trial.context.filament.name}, ${record.trial.title.split(',')[0] ?? ''}`,
     measures: measuresOf(record),
-    readings: axes.length === 1 ? record.readings.map((r) => ({ ...r, cells: r.cells.map(place) })) : [],
+    readings: alike ? record.readings.map((r) => ({ ...r, cells: r.cells.map(place) })) : [],
     ...(took.length > 0 && {
       time: took.reduce((s, t) => s + t.time, 0) / took.length,
       mass: took.reduce((s, t) => s + t.mass, 0) / took.length,

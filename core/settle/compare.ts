@@ -1,4 +1,4 @@
-import { show } from '#core/base';
+import { listed, show } from '#core/base';
 import { counted, measureOf, qualityOf, scoreOf, type Measure, type Reading } from '#core/judge';
 
 /** A print as far as its conditions go. */
@@ -19,6 +19,13 @@ export function conditionDifferences(prints: readonly Conditions[]): string[] {
     const values = [...new Set(prints.map((p) => (p.conditions[key] ?? '').trim()).filter((v) => v !== ''))];
     return values.length > 1 ? [`${name}: ${values.join(' / ')}`] : [];
   });
+}
+
+/** The conditions that are not said of every print, by name: of them nobody knows whether they were the same. */
+export function unsaidConditions(prints: readonly Pick<Conditions, 'conditions'>[]): string[] {
+  return Object.entries(names).flatMap(([key, name]) =>
+    name !== '' && prints.some((p) => (p.conditions[key] ?? '').trim() === '') ? [name] : [],
+  );
 }
 
 /** A set of readings to be compared with another: a print, a method, a filament, a trial. */
@@ -115,8 +122,18 @@ export function studentOf(freedom: number): number {
   );
 }
 
-/** A comparison in words; what else differed is named first, since of several nothing tells which of them did it. */
-export function comparisonWords(a: Side, b: Side, differed: readonly string[]): string[] {
+/**
+ * A comparison in words; what else differed is named first, since of several nothing tells which of them did it, and what
+ * is not said of both is no equality.
+ *
+ * @param unsaid conditions that are not said of both
+ */
+export function comparisonWords(
+  a: Side,
+  b: Side,
+  differed: readonly string[],
+  unsaid: readonly string[] = [],
+): string[] {
   const told = differences(a, b).map((d) => {
     const digits = d.unit === '' ? 1 : 2;
     const say = (v: number) => `${show(v, digits)} ${d.unit}`.trim();
@@ -135,12 +152,15 @@ export function comparisonWords(a: Side, b: Side, differed: readonly string[]): 
       ? [`${name}: the same`]
       : [`${name}: ${b.label} takes ${show(Math.abs(share), 0)} % ${share > 0 ? 'more' : 'less'}`];
   });
+  const open = unsaid.length > 0 ? `not said of both: ${listed(unsaid)}` : '';
   const first =
     differed.length > 1
       ? `more than one thing differed between them, so neither can be held to account: ${differed.join('; ')}`
-      : `one thing differed between them: ${differed[0]}`;
+      : differed.length === 1
+        ? `one thing ${open ? 'is known to have differed' : 'differed'} between them: ${differed[0]}`
+        : open && 'nothing is known to have differed between them';
   return [
-    ...(differed.length > 0 ? [first] : []),
+    ...(first ? [[first, open].filter((w) => w).join('; ')] : []),
     ...(told.length > 0 ? told : ['no track was read on both']),
     ...costs,
   ];

@@ -7,7 +7,7 @@ const figures = { length: z.number().min(0), diameter: z.number().positive(), de
 const massInput = z.strictObject({ ...figures, weighed: z.number().positive().optional() });
 const massFormula = 'π/4 × diameter² × length × density';
 
-/** Length of filament → mass; against a weighed mass the error, flagged beyond 5 %. */
+/** Length of filament → mass; a weighed mass against it as an error, positive where more was weighed; flagged beyond 5 %. */
 export const mass = calculator({
   id: 'mass',
   label: 'length → mass',
@@ -15,7 +15,7 @@ export const mass = calculator({
   input: massInput,
   run(i: z.infer<typeof massInput>) {
     const value = massOf(i, i.length);
-    const error = i.weighed === undefined ? undefined : value / i.weighed - 1;
+    const error = i.weighed === undefined ? undefined : i.weighed / value - 1;
     return done({
       value,
       rounded: rounded(value, 2),

@@ -115,9 +115,13 @@ describe('the sums, against hand-worked figures', () => {
   it('weighs against the scale and flags more than 5 %', () => {
     const grams = (Math.PI / 4) * 0.175 ** 2 * 200 * 1.24;
     expect(run('mass', { length: 2000, diameter: 1.75, density: 1.24 })['value']).toBeCloseTo(grams, 9);
-    expect(run('mass', { length: 2000, diameter: 1.75, density: 1.24, weighed: grams / 1.06 })).toMatchObject({
-      flagged: true,
-    });
+    const error = (weighed: number) => run('mass', { length: 2000, diameter: 1.75, density: 1.24, weighed });
+    // More on the scale than reckoned is a positive error.
+    expect(error(grams * 1.051)).toMatchObject({ flagged: true });
+    expect(error(grams * 1.051)['error']).toBeCloseTo(0.051, 9);
+    expect(error(grams * 0.951)['error']).toBeCloseTo(-0.049, 9);
+    expect(error(grams * 1.049)).toMatchObject({ flagged: false });
+    expect(error(grams * 0.949)).toMatchObject({ flagged: true });
     expect(run('cost', { length: 2000, diameter: 1.75, density: 1.24, pricePerKg: 25 })['value']).toBeCloseTo(
       grams * 0.025,
       9,

@@ -96,7 +96,9 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
         begin.head.nozzle = target;
         const { tool } = begin.head;
         const own = toolTarget(context, tool, target);
-        if (s.temperatureWait === 'wait' && planned.index > 1) waitAt(begin, park, own, s);
+        // Of one part the first layers are its foot; an object that stands by itself is its level from its first on.
+        const judged = planned.index > 1 || (groups.length > 1 && (planned.index > 0 || batch !== batches[0]));
+        if (s.temperatureWait === 'wait' && judged) waitAt(begin, park, own, s);
         else begin.command({ kind: 'heat', tool, target: own, wait: false });
       }
       if (s.bedTemperature !== begin.head.bed) {

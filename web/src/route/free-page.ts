@@ -4,16 +4,17 @@ import { listed } from '#core/base';
 import { alongWords } from '#core/plan';
 import { freeStop } from '#core/route';
 import { specimens } from '#core/specimens';
-import { freshTrial, layoutsOf } from '#core/trial';
+import { freshTrial, layoutsOf, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { RemoveButton } from '../ui/remove-button';
+import { SpecimenPicture } from '../ui/specimen-picture';
 import { WasteNote } from '../ui/waste-note';
 import { TrialMaker } from '../data/trial-maker';
 
 /** A free trial: any one or two settings on any specimen and layout that can carry them. */
 @Component({
   selector: 'st-free-page',
-  imports: [RouterLink, RemoveButton, WasteNote],
+  imports: [RouterLink, RemoveButton, SpecimenPicture, WasteNote],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair()) {
@@ -34,7 +35,12 @@ import { TrialMaker } from '../data/trial-maker';
         <tbody>
           @for (s of rows; track s.id) {
             <tr>
-              <th scope="row">{{ s.label }}</th>
+              <th scope="row">
+                @if (trials().get(s.id); as t) {
+                  <st-specimen-picture [trial]="t" [width]="84" [height]="54" />
+                }
+                {{ s.label }}
+              </th>
               <td>{{ s.purpose }}</td>
               <td>{{ s.layouts }}</td>
               <td>
@@ -90,6 +96,14 @@ export class FreePage {
       purpose: s.purpose,
       layouts: listed(layoutsOf({ specimen: { id: s.id, params: {} } }).map((l) => alongWords[l])),
     }));
+  /** Each specimen as this pair would print it, for its picture. */
+  protected readonly trials = computed(() => {
+    const pair = this.pair();
+    const context = this.keeper.contextOf(pair);
+    if (!pair || !context) return new Map<string, Trial>();
+    const baseline = this.maker.baselineOf(pair);
+    return new Map(this.rows.map((s) => [s.id, freshTrial(s.id, undefined, context, baseline)]));
+  });
   protected readonly records = computed(() =>
     this.keeper
       .documents()

@@ -32,6 +32,7 @@ import { Keeper } from '../data/keeper';
 import { MOST_READ, readTrialFile } from '../data/trial-file';
 import { RecheckButton } from '../ui/recheck-button';
 import { RemoveButton } from '../ui/remove-button';
+import { SpecimenPicture } from '../ui/specimen-picture';
 import { WasteNote } from '../ui/waste-note';
 import { ByHand, type ByHandValues } from './by-hand';
 import { CostOf, type Cost } from '../data/cost-of';
@@ -43,7 +44,18 @@ import { Limit } from '../ui/limit';
 /** One stop: what it is for, the trials that can be made there with what each costs, and those that were made. */
 @Component({
   selector: 'st-stop-page',
-  imports: [ByHand, Limit, RouterLink, FormsModule, InputText, MacroQuestion, RecheckButton, RemoveButton, WasteNote],
+  imports: [
+    ByHand,
+    Limit,
+    RouterLink,
+    FormsModule,
+    InputText,
+    MacroQuestion,
+    RecheckButton,
+    RemoveButton,
+    SpecimenPicture,
+    WasteNote,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (stop(); as s) {
@@ -95,7 +107,12 @@ import { Limit } from '../ui/limit';
         <tbody>
           @for (k of rows(); track k.id) {
             <tr [class.quiet]="k.lacks">
-              <th scope="row">{{ k.label }}</th>
+              <th scope="row">
+                @if (k.trial; as t) {
+                  <st-specimen-picture [trial]="t" />
+                }
+                {{ k.label }}
+              </th>
               <td>
                 {{ k.about }}
                 @if (k.shorter) {
@@ -291,6 +308,7 @@ export class StopPage implements OnDestroy {
     this.trials().map(({ kind, lacks, trial }) => ({
       id: kind.id,
       label: kind.label,
+      trial,
       about: `${kind.about}.`,
       shorter: kindsOf(this.stopId())
         .find((k) => k.id === kind.shorter)

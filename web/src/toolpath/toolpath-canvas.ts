@@ -120,9 +120,22 @@ export class ToolpathCanvas implements OnDestroy {
     effect(() => {
       const canvas = this.canvas()?.nativeElement;
       if (!canvas || this.layers().length === 0) return;
-      this.size.set({ width: canvas.clientWidth || 760, height: canvas.clientHeight || 490 });
+      this.measure(canvas);
       this.draw(canvas);
     });
+    // What stands beside it comes later, and takes its room.
+    effect((onCleanup) => {
+      const canvas = this.canvas()?.nativeElement;
+      if (!canvas) return;
+      const watch = new ResizeObserver(() => this.measure(canvas));
+      watch.observe(canvas);
+      onCleanup(() => watch.disconnect());
+    });
+  }
+
+  private measure({ clientWidth, clientHeight }: HTMLCanvasElement): void {
+    const [width, height] = [clientWidth || 760, clientHeight || 490];
+    this.size.update((now) => (now.width === width && now.height === height ? now : { width, height }));
   }
 
   ngOnDestroy(): void {

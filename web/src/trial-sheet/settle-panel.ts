@@ -5,7 +5,7 @@ import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
 import { duration, show } from '#core/base';
 import { factorOf } from '#core/factors';
-import { comparisonWords, conditionDifferences, otherWays, rulesFor } from '#core/settle';
+import { comparisonWords, conditionDifferences, otherWays, rulesFor, unsaidConditions } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
 import { compareRecords, newest, stopOf, valueWords } from '#core/route';
 import { Keeper } from '../data/keeper';
@@ -381,7 +381,12 @@ export class SettlePanel {
     if (kind === 'print') {
       const other = own.prints.find((p) => p.id === id);
       return other
-        ? comparisonWords(ownSide(other.id, other.on), ownSide(last.id, last.on), conditionDifferences([other, last]))
+        ? comparisonWords(
+            ownSide(other.id, other.on),
+            ownSide(last.id, last.on),
+            conditionDifferences([other, last]),
+            unsaidConditions([other, last]),
+          )
         : [];
     }
     const other = this.keeper.find('records', id);

@@ -23,16 +23,18 @@ import {
 } from '#core/route';
 import { qualityOf } from '#core/judge';
 import { otherWays, rules } from '#core/settle';
+import type { Trial } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
 import { RecheckButton } from '../ui/recheck-button';
+import { SpecimenPicture } from '../ui/specimen-picture';
 import { StateMark } from '../ui/state-mark';
 import { Limit } from '../ui/limit';
 
 /** The values of a pair, each with its rule, evidence and date. */
 @Component({
   selector: 'st-tune-sheet',
-  imports: [Limit, RecheckButton, RouterLink, StateMark, FormsModule, Select, Dialog],
+  imports: [Limit, RecheckButton, RouterLink, SpecimenPicture, StateMark, FormsModule, Select, Dialog],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair(); as p) {
@@ -153,6 +155,9 @@ import { Limit } from '../ui/limit';
                   <b>{{ rule(v) }}</b><br /><span class="soft">{{ v.why }}</span>
                 </td>
                 <td>
+                  @if (trialOf(v); as t) {
+                    <st-specimen-picture [trial]="t" [width]="84" [height]="46" />
+                  }
                   @if (v.trial) {
                     <a [routerLink]="['/trial', v.trial]">{{ v.trialTitle }}</a><br />
                   }
@@ -438,6 +443,11 @@ export class TuneSheet {
       weights.length > 0 ? `weighed ${weights.join(', ')}` : '',
       record?.outOfOrder ? `out of order: ${record.outOfOrder}` : '',
     ].filter((t) => t !== '');
+  }
+
+  /** The trial that found a value, for its picture. */
+  protected trialOf(v: Tuned): Trial | undefined {
+    return v.trial === '' ? undefined : this.keeper.find('records', v.trial)?.trial;
   }
 
   protected twin(v: Tuned): Tuned | undefined {

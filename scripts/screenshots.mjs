@@ -108,6 +108,7 @@ const views = {
   read: { path: '/trial/demo-plover-temperature?stage=read', ready: made },
   settle: { path: '/trial/demo-heron-temperature?stage=settle', ready: made },
   'tune-sheet': { path: `/pair/${heron}/tune` },
+  values: { path: `/pair/${heron}/values` },
   shelf: { path: '/shelf' },
   pairs: {
     path: '/trial/demo-heron-temperature?stage=read',
@@ -118,18 +119,6 @@ const views = {
     },
   },
   photo: { path: '/trial/demo-heron-temperature?stage=read', ready: photographed },
-  confirm: {
-    path: '/trial/demo-heron-temperature?stage=settle',
-    ready: async (page) => {
-      await made(page);
-      await page.getByRole('button', { name: /^Confirm against/ }).click();
-      await made(page);
-      await page.getByRole('button', { name: 'Print', exact: true }).click();
-      await page.getByRole('button', { name: 'It is printed: read it' }).click();
-      for (const key of '344432') await page.keyboard.press(key);
-      await page.getByRole('button', { name: 'Settle', exact: true }).click();
-    },
-  },
   wrong: {
     path: `/pair/${heron}/wrong`,
     ready: async (page) => {

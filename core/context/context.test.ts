@@ -88,6 +88,9 @@ describe('usual ranges', () => {
       'question',
     ]);
     expect(standing(5, { min: 0, max: 0.1, step: 0.01 })).toBe('question');
+    // Nothing at all is an ordinary thing to ask for.
+    expect(standing(0, { min: 2, max: 7, step: 0.5 })).toBe('unusual');
+    expect(standing(0.01, { min: 2, max: 7, step: 0.5 })).toBe('question');
   });
 });
 

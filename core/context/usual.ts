@@ -19,9 +19,13 @@ export const usualTemperature: Record<Filament['material'], Range> = {
   other: { min: 190, max: 270, step: 5 },
 };
 
-/** How a value stands to its usual range: inside, outside, or ten times beyond it, which is a question. */
+/**
+ * How a value stands to its usual range: inside, outside, or ten times beyond it, which is a question. Nothing at all (no
+ * retraction, no pressure advance) is no slip of the finger.
+ */
 export function standing(value: number, usual: Range): 'usual' | 'unusual' | 'question' {
   if (value >= usual.min && value <= usual.max) return 'usual';
+  if (value === 0) return 'unusual';
   const low = usual.min > 0 ? usual.min / 10 : usual.min - 9 * Math.max(usual.max - usual.min, Math.abs(usual.min));
   const high = usual.max > 0 ? usual.max * 10 : usual.max + 9 * Math.max(usual.max - usual.min, Math.abs(usual.max));
   return value < low || value > high ? 'question' : 'unusual';

@@ -25,7 +25,9 @@ export const volumetricFlow: Factor = {
   // What no printer here reaches: the room of the trial goes beyond what the melt zone is said to bear.
   limits: ({ printer }) => ({ min: 0.5, max: printer.extruder.meltZone === 'high-flow' ? 45 : 30 }),
   start(context) {
-    const high = context.printer.extruder.meltZone === 'high-flow' ? 35 : 20;
+    const rigid = context.printer.extruder.meltZone === 'high-flow' ? 35 : 20;
+    // A soft filament gives way in the drive before the hotend is at its end.
+    const high = context.filament.material === 'TPU' ? rigid / 2 : rigid;
     const step = high / 10;
     return Array.from({ length: 9 }, (_, i) => Math.round((i + 2) * step * 10) / 10);
   },

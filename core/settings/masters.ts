@@ -49,7 +49,7 @@ const masters: readonly Master[] = [
     of: ['supportInterfaceDensity', 'supportInterfacePattern', 'supportInterfaceFlow'],
   },
   { id: 'skirtLoops', off: 0, on: 2, of: ['skirtGap'] },
-  { id: 'edgeLoops', off: 0, on: 2, of: ['edgeDistance', 'edgePause'] },
+  { id: 'edgeLoops', off: 0, on: 2, of: ['edgeDistance', 'edgePitch', 'edgePause'] },
   { id: 'earRadius', off: 0, on: 8, of: ['earAngle'] },
   { id: 'raftLayers', off: 0, on: 3, of: ['raftMargin', 'raftGap'] },
 ];

@@ -39,7 +39,7 @@ export interface Setting<T> {
   neutral?: T;
   /** Why the firmware of a printer cannot take it; undefined where it can. */
   unfit?: (context: Context) => string | undefined;
-  /** A value outside the usual range is a question to the person, not only one ten times beyond. */
+  /** A value outside the usual range, but 0, is a question to the person, not only one ten times beyond. */
   asksOutside?: true;
   /** What is multiplied for show: 100 where a share is shown in %. */
   shown?: number;

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import { freshFilament, freshPrinter } from '#core/context';
 import { heronPair } from '../testing/fixtures';
 import {
   adhesionReach,
+  lineArea,
   numbersOf,
   raftHeight,
   resolved,
@@ -74,5 +76,36 @@ describe('what is laid around a part', () => {
       9,
     );
     expect(raftHeight(none)).toBe(0);
+  });
+});
+
+describe('speeds to start from', () => {
+  const lines = ['outerWallSpeed', 'innerWallSpeed', 'skinSpeed', 'infillSpeed', 'supportSpeed'] as const;
+  const of = (diameter: number, material: 'PLA' | 'TPU', maximumFlow = 12) => {
+    const printer = freshPrinter('p');
+    const context = {
+      printer: {
+        ...printer,
+        nozzle: { ...printer.nozzle, diameter },
+        extruder: { ...printer.extruder, maximumFlow },
+      },
+      filament: freshFilament('f', material),
+    };
+    return startingSettings(context);
+  };
+  it('leave the hotend room on every nozzle, and are not slower than that needs', () => {
+    for (const d of [0.4, 0.6, 0.8]) {
+      const s = of(d, 'PLA');
+      const area = lineArea(s.lineWidth, s.layerHeight, s.lineVolume);
+      const flows = lines.map((id) => s[id] * area);
+      expect(Math.max(...flows), `${d}`).toBeLessThan(12 * 0.85);
+      if (d === 0.8) expect(Math.max(...flows)).toBeGreaterThan(12 * 0.6);
+    }
+    expect(lines.map((id) => of(0.4, 'PLA')[id])).toEqual([40, 60, 50, 80, 50]);
+    // A hotend that melts more may go as fast with a wide nozzle.
+    expect(of(0.8, 'PLA', 40).infillSpeed).toBe(80);
+  });
+  it('are half for a soft filament', () => {
+    expect(lines.map((id) => of(0.4, 'TPU')[id])).toEqual([20, 30, 25, 40, 25]);
   });
 });

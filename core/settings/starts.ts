@@ -24,6 +24,17 @@ export const temperatureRange = (c: Context) => ({
 });
 /** A speed within the printer’s limit, mm/s. */
 export const capped = (c: Context, speed: number) => Math.min(speed, c.printer.maximum.speed);
+/** How much slower a soft filament is printed: it is pushed like a rope, and gives way in the drive. */
+export const softness = (c: Context) => (c.filament.material === 'TPU' ? 0.5 : 1);
+/** A usual line takes at most this share of what the hotend melts. */
+const EASY = 0.8;
+/** A speed to lay lines at, mm/s: within the printer’s limit, what a usual line of the nozzle needs, and the filament bears. */
+export const lineSpeed = (c: Context, speed: number) => {
+  const d = nozzle(c);
+  // A line 1.125 nozzles wide and half a nozzle high.
+  const most = (EASY * c.printer.extruder.maximumFlow) / (1.125 * d * 0.5 * d);
+  return Math.floor(Math.max(5, Math.min(capped(c, speed * softness(c)), most)));
+};
 /** The share of the fan from which a material starts. */
 export const fanOf = (c: Context) =>
   ({ PLA: 1, PETG: 0.4, ASA: 0.15, ABS: 0.15, TPU: 0.5, PA: 0.2, PC: 0.1, other: 0.5 })[c.filament.material];

@@ -1,4 +1,5 @@
 import { choiceSetting, numberSetting } from '../setting';
+import { nozzle } from '../starts';
 
 /** Settings of what is laid on the bed around the part. */
 export const adhesion = {
@@ -67,6 +68,18 @@ export const adhesion = {
     usual: { min: 3, max: 20, step: 1 },
     start: () => 8,
     neutral: 8,
+  }),
+  edgePitch: numberSetting({
+    label: 'from loop to loop along the edge',
+    group: 'adhesion',
+    unit: 'mm',
+    scope: 'print',
+    least: 0.2,
+    most: 30,
+    usual: { min: 1, max: 6, step: 0.5 },
+    // Three line widths: each is seen, and felt, by itself.
+    start: (c) => Math.round(34 * nozzle(c)) / 10,
+    neutral: 1.4,
   }),
   edgePause: numberSetting({
     label: 'raised pause between them',

@@ -43,5 +43,6 @@ export const extrusion = {
     most: 3,
     usual: (c) => (direct(c) ? { min: 0, max: 0.1, step: 0.005 } : { min: 0.1, max: 1, step: 0.05 }),
     start: (c) => (direct(c) ? 0.04 : 0.5),
+    asksOutside: true,
   }),
 } as const;

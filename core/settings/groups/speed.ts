@@ -1,7 +1,7 @@
 import { cornerUnfit } from '#core/context';
 import { printerAcceleration, printerSpeed } from '../highest';
 import { numberSetting } from '../setting';
-import { capped } from '../starts';
+import { lineSpeed } from '../starts';
 
 /** Settings of speeds, acceleration and corners. */
 export const speed = {
@@ -14,7 +14,7 @@ export const speed = {
     most: 1000,
     usual: { min: 15, max: 200, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 40),
+    start: (c) => lineSpeed(c, 40),
   }),
   innerWallSpeed: numberSetting({
     label: 'inner wall speed',
@@ -25,7 +25,7 @@ export const speed = {
     most: 1000,
     usual: { min: 20, max: 250, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 60),
+    start: (c) => lineSpeed(c, 60),
   }),
   skinSpeed: numberSetting({
     label: 'skin speed',
@@ -36,7 +36,7 @@ export const speed = {
     most: 1000,
     usual: { min: 20, max: 250, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 50),
+    start: (c) => lineSpeed(c, 50),
   }),
   infillSpeed: numberSetting({
     label: 'infill speed',
@@ -47,7 +47,7 @@ export const speed = {
     most: 1000,
     usual: { min: 20, max: 300, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 80),
+    start: (c) => lineSpeed(c, 80),
   }),
   bridgeSpeed: numberSetting({
     label: 'bridge speed',
@@ -58,7 +58,7 @@ export const speed = {
     most: 500,
     usual: { min: 10, max: 60, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 30),
+    start: (c) => lineSpeed(c, 30),
   }),
   overhangSpeed: numberSetting({
     label: 'overhang speed',
@@ -69,7 +69,7 @@ export const speed = {
     most: 500,
     usual: { min: 10, max: 60, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 25),
+    start: (c) => lineSpeed(c, 25),
   }),
   firstLayerSpeed: numberSetting({
     label: 'first-layer speed',
@@ -80,7 +80,7 @@ export const speed = {
     most: 500,
     usual: { min: 10, max: 60, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 20),
+    start: (c) => lineSpeed(c, 20),
   }),
   acceleration: numberSetting({
     label: 'acceleration',
@@ -140,7 +140,7 @@ export const speed = {
     most: 500,
     usual: { min: 10, max: 60, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 20),
+    start: (c) => lineSpeed(c, 20),
     neutral: 20,
   }),
   overhangFrom: numberSetting({

@@ -1,6 +1,6 @@
 import { printerSpeed } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
-import { capped, nozzle } from '../starts';
+import { lineSpeed, nozzle } from '../starts';
 
 /** Settings of what carries overhangs. */
 export const supports = {
@@ -145,7 +145,7 @@ export const supports = {
     most: 1000,
     usual: { min: 20, max: 120, step: 5 },
     highest: printerSpeed,
-    start: (c) => capped(c, 50),
+    start: (c) => lineSpeed(c, 50),
     neutral: 50,
   }),
 } as const;

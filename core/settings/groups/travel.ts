@@ -46,6 +46,7 @@ export const travel = {
     most: 12,
     usual: (c) => (direct(c) ? { min: 0.2, max: 2, step: 0.2 } : { min: 2, max: 7, step: 0.5 }),
     start: (c) => (direct(c) ? 0.8 : 4.5),
+    asksOutside: true,
   }),
   retractionSpeed: numberSetting({
     label: 'retraction speed',

@@ -49,8 +49,11 @@ describe('what is laid around the part', () => {
     expect(Math.max(...far)).toBeLessThan(6 + 2.2 * 0.45);
   });
   it('is a loop along the edge of the bed, at the distance chosen, clear of the clips', () => {
-    const loops = first('check-cube', { edgeLoops: 2, edgeDistance: 10 }, ['skirt']);
+    const loops = first('check-cube', { edgeLoops: 2, edgeDistance: 10, edgePitch: 2.5 }, ['skirt']);
     const xs = loops.map((l) => l.x);
+    // Upright lines far from the clips: the two loops, as far apart as is asked.
+    const upright = loops.filter((l) => Math.abs(l.x - l.x0) < 1e-6 && Math.max(l.y, l.y0) < 100).map((l) => l.x);
+    expect([...new Set(upright.map((x) => x.toFixed(1)))].sort()).toEqual(expect.arrayContaining(['10.0', '12.5']));
     expect(Math.min(...xs)).toBeCloseTo(10, 2);
     expect(Math.max(...xs)).toBeCloseTo(225, 2);
     // Heron's clips reach to 8 mm: the loops pass them 10 mm off.

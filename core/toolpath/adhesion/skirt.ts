@@ -14,12 +14,12 @@ export function skirtLoops(first: readonly Polygon[], s: Settings): Point[][] {
   return loops;
 }
 
-/** Loops along the edge of the free bed, the outermost at the distance asked. */
+/** Loops along the edge of the free bed, the outermost at the distance asked, each as far from the next as is asked. */
 export function edgeLoops(bed: readonly Polygon[], s: Settings): Point[][] {
-  const spacing = lineSpacing(s.lineWidth, s.firstLayerHeight, s.lineVolume);
+  const pitch = Math.max(s.edgePitch, lineSpacing(s.lineWidth, s.firstLayerHeight, s.lineVolume));
   const loops: Point[][] = [];
   for (let k = 0; k < s.edgeLoops; k++) {
-    for (const p of offset(bed, -(s.edgeDistance + k * spacing))) loops.push([...p.outer, p.outer[0]!]);
+    for (const p of offset(bed, -(s.edgeDistance + k * pitch))) loops.push([...p.outer, p.outer[0]!]);
   }
   return loops;
 }

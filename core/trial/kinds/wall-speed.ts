@@ -8,7 +8,7 @@ export const wallSpeed: Kind = {
   stop: 'speed',
   about: 'a wall with corners that gets faster band by band: gloss, echo, roughness',
   specimen: 'star-wall',
-  recipe: ({ printer }, s) => ({
+  recipe: ({ printer, filament }, s) => ({
     axes: [
       axis(
         'outer-wall-speed',
@@ -18,6 +18,8 @@ export const wallSpeed: Kind = {
           5,
           Math.min(
             printer.maximum.speed,
+            // A soft filament gives way in the drive long before.
+            filament.material === 'TPU' ? 60 : Infinity,
             Math.floor(
               (0.97 * printer.extruder.maximumFlow) / lineArea(s.lineWidth, s.layerHeight, s.lineVolume) / s.flow,
             ),

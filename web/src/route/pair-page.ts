@@ -113,6 +113,7 @@ import { TrialMaker } from '../data/trial-maker';
                 } @else {
                   {{ s.trial }}
                 }
+                <span class="visually-hidden">{{ s.state }}</span>
               </td>
             </tr>
           }

@@ -42,7 +42,10 @@ describe('what a trial takes', () => {
     expect(pool.started).toHaveLength(2);
     expect(pool.started[1]!.print).toBe(0);
     pool.done(700, 3, 0.08);
-    expect(got.map((c) => costWords(c))).toEqual(['10 min · 1.4 g · costs 0.04', '3 prints, 38 min · 9 g · costs 0.24']);
+    expect(got.map((c) => costWords(c))).toEqual([
+      '10 min · 1.4 g · costs 0.04',
+      '3 prints, 38 min · 9 g · costs 0.24',
+    ]);
     // Asked again, nothing is made again.
     costs.trial(maker.trial(heron, 'surge-ribbon')!).subscribe((c) => got.push(c));
     expect(got).toHaveLength(3);

@@ -153,10 +153,11 @@ export class NumberField {
     const value = rounded(parsed.value / this.shown(), 9);
     const usual = this.usual();
     const stands = usual && value !== this.value() ? standing(value, usual) : 'usual';
-    if (stands === 'question' || (stands === 'unusual' && this.asksOutside())) {
+    if (stands === 'question' || (stands === 'unusual' && value !== 0 && this.asksOutside())) {
       this.asked = value;
       const how = stands === 'question' ? 'is ten times off the usual' : 'is outside the usual range';
-      this.question.set(`${show(parsed.value, 4)} ${this.unit()} ${how}.`);
+      const now = `${show(this.value() * this.shown(), 4)} ${this.unit()}`.trim();
+      this.question.set(`${show(parsed.value, 4)} ${this.unit()} ${how}; until you keep it, ${now} counts.`);
       return;
     }
     this.say(value);

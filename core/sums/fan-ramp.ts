@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { done, rounded } from '#core/base';
+import { done, rounded, show } from '#core/base';
 import { calculator } from './calculator';
 
 const input = z.strictObject({
@@ -17,6 +17,16 @@ export const fanRamp = calculator({
   label: 'fan over the first layers',
   formula,
   input,
+  form: {
+    fields: [
+      { key: 'first', label: 'fan on the first layer', unit: '%', shown: 100 },
+      { key: 'full', label: 'full fan', unit: '%', shown: 100 },
+      { key: 'from', label: 'full from layer', unit: '' },
+      { key: 'layer', label: 'layer', unit: '' },
+      { key: 'fullRpm', label: 'speed of the full fan', unit: 'rpm', may: true },
+    ],
+    words: ({ value, rpm }) => `${show(100 * value, 1)} %${typeof rpm === 'number' ? `, ${show(rpm, 0)} rpm` : ''}`,
+  },
   run(i: z.infer<typeof input>) {
     const value = i.first + (i.full - i.first) * Math.min(1, i.layer / i.from);
     return done({

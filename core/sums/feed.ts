@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { done, fault, refuse, rounded } from '#core/base';
+import { done, fault, refuse, rounded, show } from '#core/base';
 import { calculator } from './calculator';
 
 const input = z.strictObject({
@@ -18,6 +18,24 @@ export const feed = calculator({
   label: 'extruder feed',
   formula,
   input,
+  form: {
+    fields: [
+      { key: 'commanded', label: 'asked for', unit: 'mm' },
+      { key: 'mark', label: 'mark at', unit: 'mm' },
+      { key: 'remainder', label: 'left to the mark', unit: 'mm' },
+      { key: 'stepsPerMm', label: 'steps by now', unit: 'steps/mm', may: true },
+      { key: 'rotationDistance', label: 'rotation distance by now', unit: 'mm', may: true },
+    ],
+    words: ({ value, deviation, leaveIt, stepsPerMm, rotationDistance }) =>
+      [
+        `fed ${show(value, 1)} mm, ${show(Math.abs(100 * (deviation as number)), 1)} % ${(deviation as number) < 0 ? 'too little' : 'too much'}`,
+        leaveIt === true ? 'within what can be read: leave it' : '',
+        typeof stepsPerMm === 'number' ? `set ${show(stepsPerMm, 2)} steps/mm` : '',
+        typeof rotationDistance === 'number' ? `set a rotation distance of ${show(rotationDistance, 3)} mm` : '',
+      ]
+        .filter((w) => w !== '')
+        .join('; '),
+  },
   run(i: z.infer<typeof input>) {
     const fed = i.mark - i.remainder;
     if (!(fed > 0))

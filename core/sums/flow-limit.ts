@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { done, rounded } from '#core/base';
+import { done, rounded, show } from '#core/base';
 import { lineArea } from '#core/settings';
 import { calculator } from './calculator';
 
@@ -19,6 +19,15 @@ export const flowLimit = calculator({
   label: 'flow limit and its speed',
   formula,
   input,
+  form: {
+    fields: [
+      { key: 'flow', label: 'last good flow', unit: 'mm³/s' },
+      { key: 'margin', label: 'margin', unit: '%', shown: 100 },
+      { key: 'lineWidth', label: 'line width', unit: 'mm' },
+      { key: 'layerHeight', label: 'layer height', unit: 'mm' },
+    ],
+    words: ({ value, speed }) => `${show(value, 1)} mm³/s, so at most ${show(speed as number, 0)} mm/s with this line`,
+  },
   run(i: z.infer<typeof input>) {
     const value = i.flow * (1 - i.margin);
     const area = lineArea(i.lineWidth, i.layerHeight, i.rectangle ? 'rectangle' : 'rounded');

@@ -41,4 +41,4 @@ export function calculate(c: Calculator, input: unknown): Result<Sum> {
 }
 
 export const calculatorOf = (id: string): Calculator | undefined => calculators.find((c) => c.id === id);
-export type { Calculator, Sum } from './calculator';
+export type { Calculator, Sum, SumField, SumForm } from './calculator';

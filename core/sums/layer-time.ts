@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { done, rounded } from '#core/base';
+import { done, rounded, show } from '#core/base';
 import { calculator } from './calculator';
 
 const input = z.strictObject({
@@ -16,6 +16,16 @@ export const layerTime = calculator({
   label: 'shortest layer time',
   formula,
   input,
+  form: {
+    fields: [
+      { key: 'time', label: 'the layer takes', unit: 's' },
+      { key: 'speed', label: 'at', unit: 'mm/s' },
+      { key: 'threshold', label: 'shortest layer time', unit: 's' },
+      { key: 'floor', label: 'slowest speed', unit: 'mm/s' },
+    ],
+    words: ({ value, lasts, wait }) =>
+      `printed at ${show(value, 1)} mm/s it lasts ${show(lasts as number, 1)} s${(wait as number) > 0 ? `, and waits ${show(wait as number, 1)} s` : ''}`,
+  },
   run(i: z.infer<typeof input>) {
     const asked = i.time >= i.threshold ? i.speed : (i.speed * i.time) / i.threshold;
     const value = Math.min(i.speed, Math.max(asked, i.floor));

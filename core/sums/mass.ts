@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { done, rounded } from '#core/base';
+import { done, rounded, show } from '#core/base';
 import { costOf, massOf } from '#core/context';
 import { calculator } from './calculator';
 
@@ -13,6 +13,16 @@ export const mass = calculator({
   label: 'length → mass',
   formula: massFormula,
   input: massInput,
+  form: {
+    fields: [
+      { key: 'length', label: 'length', unit: 'mm' },
+      { key: 'diameter', label: 'filament', unit: 'mm' },
+      { key: 'density', label: 'density', unit: 'g/cm³' },
+      { key: 'weighed', label: 'weighed', unit: 'g', may: true },
+    ],
+    words: ({ value, error, flagged }) =>
+      `${show(value, 2)} g${typeof error === 'number' ? `; the scale says ${show(Math.abs(100 * error), 1)} % ${error < 0 ? 'less' : 'more'}${flagged === true ? ': check diameter, density and feed' : ''}` : ''}`,
+  },
   run(i: z.infer<typeof massInput>) {
     const value = massOf(i, i.length);
     const error = i.weighed === undefined ? undefined : i.weighed / value - 1;
@@ -35,6 +45,15 @@ export const cost = calculator({
   label: 'length → price',
   formula: costFormula,
   input: costInput,
+  form: {
+    fields: [
+      { key: 'length', label: 'length', unit: 'mm' },
+      { key: 'diameter', label: 'filament', unit: 'mm' },
+      { key: 'density', label: 'density', unit: 'g/cm³' },
+      { key: 'pricePerKg', label: 'price of a kilogram', unit: '' },
+    ],
+    words: ({ value }) => show(value, 2),
+  },
   run(i: z.infer<typeof costInput>) {
     const value = costOf(i, i.length);
     return done({ value, rounded: rounded(value, 2), unit: '', formula: costFormula });

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { done, rounded } from '#core/base';
+import { done, rounded, show } from '#core/base';
 import { calculator } from './calculator';
 
 const input = z.strictObject({
@@ -17,6 +17,15 @@ export const purge = calculator({
   label: 'purge at tool changes',
   formula,
   input,
+  form: {
+    fields: [
+      { key: 'volumes', label: 'purged at each change', unit: 'mm³', list: true },
+      { key: 'multiplier', label: 'times', unit: '', may: true },
+      { key: 'density', label: 'density', unit: 'g/cm³' },
+      { key: 'copies', label: 'copies in a run', unit: '', may: true },
+    ],
+    words: ({ value, perPiece }) => `${show(value, 2)} g in all, ${show(perPiece as number, 2)} g a piece`,
+  },
   run(i: z.infer<typeof input>) {
     const volume = i.volumes.reduce((a, b) => a + b, 0) * i.multiplier;
     const value = (volume * i.density) / 1000;

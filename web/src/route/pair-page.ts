@@ -145,7 +145,7 @@ import { TrialMaker } from '../data/trial-maker';
         <a [routerLink]="['/pair', p.id, 'wrong']">Something looks wrong on a print?</a> From what is seen to what to
         check first. Also beside the route: <a [routerLink]="['/pair', p.id, 'free']">free trials</a> of any setting on
         any specimen, and <a [routerLink]="['/pair', p.id, 'checks']">engine checks</a>, eleven solids of known
-        measures.
+        measures, and <a [routerLink]="['/pair', p.id, 'sums']">sums</a> that are done beside the machine.
       </p>
     } @else {
       <h1>There is no such pair</h1>

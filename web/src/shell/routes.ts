@@ -83,6 +83,11 @@ export const routes: Routes = [
     loadComponent: () => import('../route/values-page').then((m) => m.ValuesPage),
   },
   {
+    path: 'pair/:pairId/sums',
+    title: 'Sums · Steady Tune',
+    loadComponent: () => import('../route/sums-page').then((m) => m.SumsPage),
+  },
+  {
     path: 'pair/:pairId/tune',
     title: 'Tune sheet · Steady Tune',
     loadComponent: () => import('../tune-sheet/tune-sheet').then((m) => m.TuneSheet),

@@ -39,7 +39,7 @@ import { levelColor, levelShare } from './level-color';
     path {
       fill: var(--sheet);
       stroke: var(--ink);
-      stroke-width: 0.9;
+      stroke-width: 0.6;
     }
     .base {
       fill: var(--well);

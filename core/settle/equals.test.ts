@@ -102,3 +102,22 @@ describe('the next trial', () => {
     expect(own.length).toBeGreaterThan(3);
   });
 });
+
+describe('a margin', () => {
+  it('never leads beyond what can be set, and that is said', () => {
+    const plan = must(planned(smallTower([250, 245, 240, 235])));
+    const readings: Reading[] = [0, 1, 2, 4].map((value, cell) => ({
+      print: 'p',
+      cells: [cell],
+      track: 'stringing',
+      value,
+      judge: 'me',
+      replicate: 1,
+    }));
+    const [choice] = settle(plan, readings, { rule: 'less-15' }).choices;
+    // 235 °C less 15 % is 200 °C; this filament is printed at 225 °C at least.
+    expect(choice).toMatchObject({ choice: 225 });
+    expect(choice!.low).toBeGreaterThanOrEqual(225);
+    expect(choice!.why).toContain('nothing beyond 225 °C can be set');
+  });
+});

@@ -59,9 +59,14 @@ export const otherWays: readonly { id: string; label: string }[] = [
   { id: 'given', label: 'known before' },
 ];
 
-/** The rules that can choose among the levels of a factor: names have no lowest and no middle. */
-export const rulesFor = (factor: Factor | undefined): typeof rules =>
-  factor?.choices ? rules.filter((r) => !scoreRules.some((s) => s.id === r.id)) : rules;
+/**
+ * The rules that can choose among the levels of a factor: names have no lowest and no middle, and a share of a temperature
+ * in °C is none.
+ */
+export const rulesFor = (factor: Factor | undefined): typeof rules => {
+  if (factor?.choices) return rules.filter((r) => !scoreRules.some((s) => s.id === r.id));
+  return factor?.unit === '°C' ? rules.filter((r) => !r.id.startsWith('less-')) : rules;
+};
 
 /** The rule that suits what varies: a limit keeps a margin, retraction is kept short, else the best together. */
 export function usualRule(trial: Trial): string {
@@ -244,14 +249,17 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
     number,
   ];
   const beginning = begins === undefined ? '' : `the fault most likely lies at ${wordsOf(factor, fine(begins))}`;
+  // A margin may lead beyond what can be set.
+  const value = fine(within(found.value));
+  const ends = value === fine(found.value) ? '' : `nothing beyond ${wordsOf(factor, value)} can be set`;
   result.choices.push({
     factor: factor.id,
-    choice: fine(found.value),
-    low: Math.min(fine(found.low), fine(found.value)),
-    high: Math.max(fine(found.high), fine(found.value)),
+    choice: value,
+    low: Math.min(fine(within(found.low)), value),
+    high: Math.max(fine(within(found.high)), value),
     interval95: [rounded(interval[0], 6), rounded(interval[1], 6)],
     rule,
-    why: [found.why, beginning, passOf(trial, factor.id, found.value)?.words].filter((w) => w).join('; '),
+    why: [found.why, ends, beginning, passOf(trial, factor.id, value)?.words].filter((w) => w).join('; '),
     ...(begins !== undefined && { begins }),
   });
   if (interval[1] - interval[0] > 2.5 * step && span > 3)

@@ -1,8 +1,19 @@
-import { bedArea } from '#core/context';
+import { bedArea, type Printer } from '#core/context';
 import { inPolygons, boundsOf, difference, type Point, type Box } from '#core/geometry';
 import { adhesionReach } from '#core/settings';
 import type { Planned } from '#core/trial';
 import { outlineOf } from './tools';
+
+/** Whether from any place of the part the way to a box is free of clips. */
+function isWayFree(part: Box, to: Box, keepOut: Printer['keepOut']): boolean {
+  const swept = {
+    x0: Math.min(part.x0, to.x0),
+    y0: Math.min(part.y0, to.y0),
+    x1: Math.max(part.x1, to.x1),
+    y1: Math.max(part.y1, to.y1),
+  };
+  return !keepOut.some((k) => k.x < swept.x1 && k.x + k.width > swept.x0 && k.y < swept.y1 && k.y + k.depth > swept.y0);
+}
 
 /** A spot on the bed off the specimen, to wait at; undefined where there is none. */
 export function parkSpot({ trial, built, origin, settings }: Planned): Point | undefined {
@@ -21,16 +32,7 @@ export function parkSpot({ trial, built, origin, settings }: Planned): Point | u
   const part = { x0: origin.x + box.x0, y0: origin.y + box.y0, x1: origin.x + box.x1, y1: origin.y + box.y1 };
   return spots.find((p) => {
     if (!inPolygons(bed, p.x, p.y)) return false;
-    // From any place of the part the way there is free of clips.
-    const swept = {
-      x0: Math.min(part.x0, p.x),
-      y0: Math.min(part.y0, p.y),
-      x1: Math.max(part.x1, p.x),
-      y1: Math.max(part.y1, p.y),
-    };
-    return !keepOut.some(
-      (k) => k.x < swept.x1 && k.x + k.width > swept.x0 && k.y < swept.y1 && k.y + k.depth > swept.y0,
-    );
+    return isWayFree(part, { x0: p.x, y0: p.y, x1: p.x, y1: p.y }, keepOut);
   });
 }
 
@@ -64,15 +66,7 @@ export function primingStrip({ trial, built, origin, settings }: Planned, taken?
   const { keepOut } = trial.context.printer;
   return strips.find((b) => {
     if (difference([outlineOf(b)], bed).length > 0) return false;
-    const swept = {
-      x0: Math.min(part.x0, b.x0),
-      y0: Math.min(part.y0, b.y0),
-      x1: Math.max(part.x1, b.x1),
-      y1: Math.max(part.y1, b.y1),
-    };
-    return !keepOut.some(
-      (k) => k.x < swept.x1 && k.x + k.width > swept.x0 && k.y < swept.y1 && k.y + k.depth > swept.y0,
-    );
+    return isWayFree(part, b, keepOut);
   });
 }
 

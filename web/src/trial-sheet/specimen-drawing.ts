@@ -49,6 +49,7 @@ const SCALE = 44;
       </svg>
     }
   `,
+  styleUrl: '../ui/specimen-parts.css',
   styles: `
     :host {
       display: block;
@@ -56,26 +57,10 @@ const SCALE = 44;
     svg {
       display: block;
     }
-    path {
-      fill: var(--sheet);
-      stroke: var(--ink);
-      stroke-width: 1.2;
-    }
-    .base {
-      fill: var(--well);
-      stroke: var(--line-strong);
-    }
-    .air {
-      fill: transparent;
-      stroke: none;
-    }
     .numeral {
       font: 600 12px var(--figures);
       fill: var(--ink);
       pointer-events: none;
-    }
-    path.numeral {
-      display: none;
     }
     .body.lit,
     .ledge.lit,
@@ -86,14 +71,6 @@ const SCALE = 44;
     }
     .air.lit {
       fill: var(--cell);
-    }
-    .line,
-    .edge {
-      fill: none;
-    }
-    .edge {
-      stroke: var(--line-strong);
-      stroke-width: 0.8;
     }
     .line.lit {
       stroke: var(--madder);

@@ -29,32 +29,14 @@ import { levelColor, levelShare } from './level-color';
       </svg>
     }
   `,
+  styleUrl: './specimen-parts.css',
   styles: `
-    :host {
-      display: block;
-    }
+    :host,
     svg {
       display: block;
     }
     path {
-      fill: var(--sheet);
-      stroke: var(--ink);
       stroke-width: 0.6;
-    }
-    .base {
-      fill: var(--well);
-      stroke: var(--line-strong);
-    }
-    .air {
-      fill: none;
-      stroke: none;
-    }
-    .line,
-    .edge {
-      fill: none;
-    }
-    path.numeral {
-      display: none;
     }
   `,
 })

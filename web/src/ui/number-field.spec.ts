@@ -73,7 +73,7 @@ describe('a number field', () => {
     // Without any is a choice, no slip; and what counts meanwhile is said.
     const off = await field({ value: 0.8, unit: 'mm', usual, asksOutside: true });
     await off.type('6');
-    expect(off.words()).toContain('6 mm is ten times off the usual; until you keep it, 0.8 mm counts.');
+    expect(off.words()).toContain('6 mm is outside the usual range; until you keep it, 0.8 mm counts.');
     await off.type('0');
     expect(off.said).toEqual([0]);
     const plain = await field({ value: 0.45, unit: 'mm', usual });

@@ -1,7 +1,6 @@
 import * as z from 'zod';
 import type { Context } from '#core/context';
 import { factorId, factorOf, levelInForce, settingsAt } from '#core/factors';
-import { levelSettings } from '#core/plan';
 import { settingIds, startingSettings, type SettingId, type Settings } from '#core/settings';
 import type { Trial } from '#core/trial';
 import { conditionsOf, shakenByMove } from './shaking';
@@ -25,17 +24,15 @@ export interface PairValues {
   values: readonly Tuned[];
 }
 
-/** The baseline of a pair with every value on its tune sheet in force. */
-export function tunedBaseline(baseline: Settings, values: readonly Tuned[]): Settings {
-  let settings = baseline;
-  for (const v of newest(values)) {
-    const factor = factorOf(v.factor);
-    // A flow limit bounds speeds; it is not a speed.
-    if (!factor || v.factor === 'volumetric-flow') continue;
-    settings = { ...settings, ...levelSettings({ [v.factor]: v.value }, settings) };
-  }
-  return settings;
+/** The settings that a value puts in force; none where the printer keeps it, as a flow limit or its feed. */
+function settingsOf({ factor, value }: Tuned, settings: Settings): Partial<Settings> {
+  const f = factorOf(factor);
+  return f && !f.kept ? settingsAt(f, value, settings) : {};
 }
+
+/** The baseline of a pair with every value on its tune sheet in force. */
+export const tunedBaseline = (baseline: Settings, values: readonly Tuned[]): Settings =>
+  newest(values).reduce((settings, v) => ({ ...settings, ...settingsOf(v, settings) }), baseline);
 
 /** The context of a pair with what was found of its hotend in force: the flow limit caps every later print. */
 export function contextInForce(context: Context, values: readonly Tuned[]): Context {
@@ -65,10 +62,7 @@ export function withSettled<P extends PairValues>(pair: P, context: Context, fre
 
 /** The value found for a pair that has a setting in force. */
 const ownerOf = (values: readonly Tuned[], settings: Settings, id: SettingId): Tuned | undefined =>
-  newest(values).findLast((v) => {
-    const factor = factorOf(v.factor);
-    return factor && v.factor !== 'volumetric-flow' && id in settingsAt(factor, v.value, settings);
-  });
+  newest(values).findLast((v) => id in settingsOf(v, settings));
 
 /**
  * A pair with another value of a setting, typed or learnt. Where that setting was settled, the value joins the tune sheet
@@ -157,8 +151,8 @@ export function takenFrom(
   const varied = new Set(axes.map((a) => a.factor));
   return newest(values).flatMap((tuned) => {
     const factor = factorOf(tuned.factor);
-    if (!factor || tuned.factor === 'volumetric-flow' || varied.has(tuned.factor)) return [];
-    const own = Object.entries(settingsAt(factor, tuned.value, baseline)) as [SettingId, unknown][];
+    if (!factor || varied.has(tuned.factor)) return [];
+    const own = Object.entries(settingsOf(tuned, baseline)) as [SettingId, unknown][];
     return own.length > 0 && own.every(([id, value]) => baseline[id] === value && frozen[id] === undefined)
       ? [{ words: `${factor.label} ${valueWords(tuned)}`, tuned }]
       : [];

@@ -1,3 +1,4 @@
+import type { Result } from '#core/base';
 import type { Context, Printer } from '#core/context';
 import type { Chunk } from '#core/moves';
 import type { SettingId, Settings } from '#core/settings';
@@ -48,6 +49,14 @@ export interface Factor {
   start(context: Context): number[];
   /** The named values of a choice; a level is then the place in this list. */
   choices?: readonly string[];
+  /** Beside the named values, levels that a person types. */
+  typed?: {
+    hint: string;
+    words(level: number): string;
+    of(text: string): Result<number>;
+    /** The level that the settings have. */
+    held(settings: Settings): number | undefined;
+  };
   /**
    * The value in force at a move, with its weight: extruded length, or 1 for an event; null where it says nothing. Left
    * out where a program does not show it.

@@ -5,6 +5,7 @@ import type { Factor } from './factor';
 /** The level of a factor that is in force; undefined where neither settings nor printer say it. */
 export function levelInForce(factor: Factor, settings: Settings, printer: Printer): number | undefined {
   if (factor.kept) return factor.kept(printer);
+  if (factor.typed) return factor.typed.held(settings);
   if (factor.choices) {
     const named = factor.choices.findIndex((_, level) => isHeld(factor, level, settings));
     return named < 0 ? undefined : named;

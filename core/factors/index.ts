@@ -33,7 +33,9 @@ export const everyFactor = (): Factor[] => [
 
 /** A level in words, with its unit. */
 export const levelWords = (factor: Factor, level: number): string =>
-  factor.choices ? (factor.choices[level] ?? String(level)) : `${show(level * factor.shown)} ${factor.unit}`.trim();
+  factor.choices
+    ? (factor.choices[level] ?? factor.typed?.words(level) ?? String(level))
+    : `${show(level * factor.shown)} ${factor.unit}`.trim();
 
 export { levelInForce, mattersOf, settingsAt } from './in-force';
 export { carriedFactors, rolesOf, toldBy, type Told } from './carried';

@@ -12,7 +12,9 @@ export function valueDigits(cell: Cell, factor: string | undefined): string {
   const level = factor === undefined ? undefined : (cell.labelled ?? cell.levels)[factor];
   const f = factor === undefined ? undefined : factorOf(factor);
   if (level === undefined || !f) return String(cell.id + 1);
-  return f.choices ? String(level + 1) : String(rounded(level * f.shown, 3));
+  if (!f.choices) return String(rounded(level * f.shown, 3));
+  // A typed value has no place in the list: a number that no other cell has.
+  return String(level < f.choices.length ? level + 1 : f.choices.length + cell.id + 1);
 }
 
 /** A number as the rectangles of its bars, the middle of its foot at `at`. */

@@ -1,6 +1,6 @@
 import { done, fault, parse, refuse, sentence, show, type Fault, type Result } from '#core/base';
 import { bedArea, bedCentre, checkedPrinter, coldest, type Context } from '#core/context';
-import { factorOf } from '#core/factors';
+import { factorOf, levelWords } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
 import { cellsOf, layoutFaults, levelSettings, type Axis, type Cell } from '#core/plan';
 import {
@@ -92,7 +92,7 @@ export function titled(trial: Trial): Trial {
   const parts = trial.axes.flatMap((axis) => {
     const f = factorOf(axis.factor);
     if (!f) return [];
-    const words = (v: number | undefined) => (f.choices ? (f.choices[v ?? 0] ?? '') : show((v ?? 0) * f.shown));
+    const words = (v: number | undefined) => (f.choices ? levelWords(f, v ?? 0) : show((v ?? 0) * f.shown));
     const [low, high] = [Math.min(...axis.levels), Math.max(...axis.levels)];
     const rises = axis.levels.every((v, k) => k === 0 || v > axis.levels[k - 1]!);
     const falls = axis.levels.every((v, k) => k === 0 || v < axis.levels[k - 1]!);

@@ -54,6 +54,32 @@ describe('the editor of what varies', () => {
     }
     expect(axes()[1]!.levels).toHaveLength(1);
   });
+  it('takes a list of the person’s own beside the usual ones, and says what is wrong with another', () => {
+    const fixture = editor('angle-sequence');
+    const before = axes()[0]!.levels;
+    const field = host(fixture).querySelector<HTMLInputElement>('.own input')!;
+    const type = (text: string) => {
+      field.value = text;
+      button(fixture, 'Add')!.click();
+      fixture.detectChanges();
+    };
+    type('30 to 60');
+    expect(host(fixture).querySelector('.wrong')!.textContent).toContain('no list of angles');
+    expect(field.value).toBe('30 to 60');
+    expect(axes()[0]!.levels).toEqual(before);
+    type('30/0/-30');
+    expect(host(fixture).querySelector('.wrong')).toBeNull();
+    expect(axes()[0]!.levels).toHaveLength(before.length + 1);
+    const own = () => [...host(fixture).querySelectorAll('.named label')].find((l) => l.textContent.includes('30/0'))!;
+    expect(desk.record()!.trial.title).toContain('30/0/−30');
+    // Taken out it stays on offer; typed as a usual one it is that one.
+    own().querySelector('input')!.click();
+    fixture.detectChanges();
+    expect(axes()[0]!.levels).toEqual(before);
+    expect(own().querySelector('input')!.checked).toBe(false);
+    type('45');
+    expect(axes()[0]!.levels).toEqual([...before, 4]);
+  });
   it('is a group with its name, for each of the two settings', () => {
     expect(host(editor('retraction-fence')).getAttribute('aria-label')).toBe('What varies');
     const second = host(editor('retraction-fence', 1));

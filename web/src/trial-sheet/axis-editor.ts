@@ -1,8 +1,9 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import { rounded, seeded, shuffled, type Fault } from '#core/base';
-import { factorId, factorOf, factors, type Layout } from '#core/factors';
+import { factorId, factorOf, factors, levelWords, type Layout } from '#core/factors';
 import { alongWords, layoutFaults, levelsOf, reckonedAgain, sweepOf, type Axis } from '#core/plan';
 import { settingGroups, settingIds, settingOf } from '#core/settings';
 import { flowInForce } from '#core/settle';
@@ -14,7 +15,7 @@ import { TrialDesk } from './trial-desk';
 /** One of the two settings that a trial varies: which, how it is laid out, and its levels. */
 @Component({
   selector: 'st-axis-editor',
-  imports: [NumberField, FormsModule, Select],
+  imports: [NumberField, FormsModule, InputText, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { role: 'group', '[attr.aria-label]': 'which() === 0 ? "What varies" : "The second setting"' },
   template: `
@@ -51,6 +52,25 @@ import { TrialDesk } from './trial-desk';
           <legend>values</legend>
           @for (c of all; track c.level) {
             <label><input type="checkbox" [checked]="c.on" (change)="toggle(c.level)" /> {{ c.words }}</label>
+          }
+          @if (factor()?.typed; as typed) {
+            <span class="own">
+              <label [for]="id('own')">your own</label>
+              <input
+                pInputText
+                #own
+                [id]="id('own')"
+                [placeholder]="typed.hint"
+                [attr.aria-invalid]="!!problem()"
+                [attr.aria-describedby]="id('own-says')"
+                autocomplete="off"
+                (keydown.enter)="add(own)"
+              />
+              <button type="button" class="act" (click)="add(own)">Add</button>
+            </span>
+            @if (words(problem()); as w) {
+              <span class="wrong" [id]="id('own-says')">{{ w }}</span>
+            }
           }
         </fieldset>
       } @else {
@@ -144,6 +164,17 @@ import { TrialDesk } from './trial-desk';
       align-items: center;
       white-space: nowrap;
     }
+    .own {
+      display: inline-flex;
+      gap: 6px;
+      align-items: baseline;
+    }
+    .own input {
+      width: 150px;
+    }
+    .named .wrong {
+      flex-basis: 100%;
+    }
     .more {
       display: grid;
       gap: 2px;
@@ -227,8 +258,12 @@ export class AxisEditor {
         const one = this.specimen()?.words?.tile?.one ?? 'tile';
         return { first: `first ${one}`, last: `last ${one}` };
       }
-      case 'row':
-        return { first: 'first in the row', last: 'last in the row' };
+      case 'row': {
+        const one = this.specimen()?.words?.row?.one;
+        return one
+          ? { first: `first ${one}`, last: `last ${one}` }
+          : { first: 'first in the row', last: 'last in the row' };
+      }
       case 'print':
         return { first: 'first print', last: 'last print' };
       default:
@@ -237,8 +272,27 @@ export class AxisEditor {
   });
 
   protected readonly choices = computed(() =>
-    this.factor()?.choices?.map((words, level) => ({ words, level, on: this.levels().includes(level) })),
+    this.named()?.map((level) => ({
+      words: levelWords(this.factor()!, level),
+      level,
+      on: this.levels().includes(level),
+    })),
   );
+  /** Levels typed since this page was opened stay on offer when they are taken out. */
+  private readonly added = signal<readonly number[]>([]);
+  private readonly named = computed(() => {
+    const choices = this.factor()?.choices;
+    return choices && [...new Set([...choices.keys(), ...this.levels(), ...this.added()])].sort((a, b) => a - b);
+  });
+
+  protected add(field: HTMLInputElement): void {
+    const level = this.factor()?.typed?.of(field.value);
+    this.problem.set(level && !level.ok ? level.faults[0] : undefined);
+    if (!level?.ok) return;
+    field.value = '';
+    this.added.update((all) => [...all, level.value]);
+    if (!this.levels().includes(level.value)) this.toggle(level.value);
+  }
 
   /** The sweep as it was typed: its end may lie beyond the last level. */
   private readonly asked = signal<{ mode: 'steps'; from: number; to: number; step: number } | undefined>(undefined);

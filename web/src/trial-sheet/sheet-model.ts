@@ -74,7 +74,7 @@ export function rowsOf(plan: Planned): Row[] {
         label: cell.label || 'whole',
         level,
         words: wordsOf(plan, cell.levels),
-        share: levelShare(level, axis?.levels ?? []),
+        share: levelShare(level, axis?.levels ?? [], factorOf(axis?.factor ?? '')?.choices !== undefined),
         bottom: whole ? 0 : spread ? high - (line + 1) * slot : z[0],
         top: whole ? high : spread ? high - line * slot : z[1],
         left: (100 * column) / columns,

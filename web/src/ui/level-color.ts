@@ -17,8 +17,9 @@ export function levelColor(share: number): string {
   return `oklab(${l.toFixed(3)} ${a.toFixed(3)} ${b.toFixed(3)})`;
 }
 
-/** Where a level lies between the lowest and the highest. */
-export const levelShare = (level: number, levels: readonly number[]): number => {
+/** Where a level lies between the lowest and the highest; names lie evenly. */
+export const levelShare = (level: number, levels: readonly number[], named = false): number => {
+  if (named) return levels.length > 1 ? levels.filter((l) => l < level).length / (levels.length - 1) : 0.5;
   const low = Math.min(...levels);
   const high = Math.max(...levels);
   return high > low ? (level - low) / (high - low) : 0.5;

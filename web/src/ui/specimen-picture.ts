@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { factorOf } from '#core/factors';
 import { planned, type Trial } from '#core/trial';
 import { levelColor, levelShare } from './level-color';
 
@@ -51,8 +52,9 @@ export class SpecimenPicture {
     const { built, cells, trial } = plan.value;
     const { drawing } = built;
     const axis = trial.axes[0];
+    const named = factorOf(axis?.factor ?? '')?.choices !== undefined;
     const shareOf = new Map(
-      cells.map((c) => [c.id, axis ? levelShare(c.levels[axis.factor] ?? 0, axis.levels) : 0.5] as const),
+      cells.map((c) => [c.id, axis ? levelShare(c.levels[axis.factor] ?? 0, axis.levels, named) : 0.5] as const),
     );
     const shapes = drawing.shapes.map((s) => {
       const share = axis && s.cell >= 0 ? shareOf.get(s.cell) : undefined;

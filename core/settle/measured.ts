@@ -1,6 +1,6 @@
 import { show } from '#core/base';
-import { measureOf, type Reading } from '#core/judge';
-import { tensile } from '#core/specimens';
+import { fractures, measureOf, type Reading } from '#core/judge';
+import { MARK_BEYOND, tensile } from '#core/specimens';
 import { calculate, calculatorOf } from '#core/sums';
 import type { Planned } from '#core/trial';
 import type { Choice } from './settled';
@@ -10,9 +10,6 @@ export interface MeasuredAnswer {
   choices: Choice[];
   words: string[];
 }
-
-/** How far before the extruder the mark is set beyond what is pushed, mm. */
-export const MARK_BEYOND = 20;
 
 /** The values that follow from measured quantities of a plain specimen: feed, wall thickness, sizes. */
 export function settleMeasured(plan: Planned, readings: readonly Reading[]): MeasuredAnswer {
@@ -147,8 +144,12 @@ function strengths({ trial, cells }: Planned, readings: readonly Reading[]): str
       number,
       number,
     ];
+    const how = fractures.flatMap((f) => {
+      const n = readings.filter((r) => r.track === 'load' && r.cells.includes(cell.id) && r.fracture === f).length;
+      return n > 0 ? [`${n} ${f}`] : [];
+    });
     return [
-      `${cell.label}: ${show(value, 1)} MPa${n > 1 ? ` ± ${show(sd, 1)}` : ''} (${n}${excluded > 0 ? `, ${excluded} left out` : ''})`,
+      `${cell.label}: ${show(value, 1)} MPa${n > 1 ? ` ± ${show(sd, 1)}` : ''} (${n}${excluded > 0 ? `, ${excluded} left out` : ''})${how.length > 0 ? `; ${how.join(', ')}` : ''}`,
     ];
   });
 }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { fault } from '#core/base';
+import { fault, show } from '#core/base';
 import type { Built, Specimen } from './specimen';
 
 const params = z.strictObject({
@@ -7,6 +7,9 @@ const params = z.strictObject({
   speed: z.number().min(0.5).max(5),
 });
 type Params = z.infer<typeof params>;
+
+/** How far before the extruder the mark is set beyond what is pushed, mm. */
+export const MARK_BEYOND = 20;
 
 /** A push is no longer than this, mm: firmware refuses long ones. */
 const PIECE = 25;
@@ -16,7 +19,7 @@ export const feedCheck: Specimen<Params> = {
   id: 'feed-check',
   label: 'Feed check',
   purpose:
-    'Mark the filament 120 mm before the extruder; the file pushes 100 mm slowly; what is left to the mark tells what was fed.',
+    'Mark the filament 20 mm farther from the extruder than the file pushes; what is left to the mark tells what was fed.',
   params,
   fields: [
     { key: 'length', label: 'pushed in all', unit: 'mm', least: 20, most: 300, step: 10 },
@@ -45,7 +48,10 @@ export const feedCheck: Specimen<Params> = {
       },
       height: 0,
       footprint: [],
-      remarks: ['nothing is printed: keep a hand near the switch, and let the filament run into the air'],
+      remarks: [
+        `the file heats, waits a minute and then pushes ${show(p.length)} mm: while it waits, mark the filament ${show(p.length + MARK_BEYOND)} mm before the extruder’s inlet`,
+        'nothing is printed: keep a hand near the switch, and let the filament run into the air',
+      ],
     };
   },
 };

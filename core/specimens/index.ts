@@ -13,6 +13,7 @@ import { liftBar } from './forms/lift-bar';
 import { purgeCoupon } from './forms/purge-coupon';
 import { toolTower } from './forms/tool-tower';
 import { lyingBar, standingBar } from './forms/bars';
+import { bedLoops } from './lines/bed-loops';
 import { bedPads } from './lines/bed-pads';
 import { dashes } from './lines/dashes';
 import { fence } from './lines/fence';
@@ -30,6 +31,7 @@ export const specimens: readonly Specimen[] = [
   temperatureTower as unknown as Specimen,
   ...([
     feedCheck,
+    bedLoops,
     bedPads,
     dashes,
     loopWall,
@@ -60,6 +62,8 @@ export const specimens: readonly Specimen[] = [
 /** A specimen by id. */
 export const specimenOf = (id: string): Specimen | undefined => specimens.find((s) => s.id === id);
 
+export { edgeRings } from './edge-rings';
+export { MARK_BEYOND } from './feed-check';
 export { tensile } from './forms/bars';
 export * from './label-map';
 export { bordersOf, SLICES, STRIPES_ABOVE, withBorders } from './own-part';

@@ -34,6 +34,8 @@ export interface Stroke {
   crossing?: boolean;
   /** The way there leads over these points, at the trial's own settings: round the specimen, not through it. */
   way?: Point[];
+  /** Rest of the head before it, s. */
+  pause?: number;
 }
 
 /** Strokes at one height of the nozzle, mm. */

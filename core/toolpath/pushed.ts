@@ -22,6 +22,8 @@ export function* pushed(
   e.head.positionUnknown = false;
   e.head.lifted = 0;
   e.rise(Math.min(PUSH_HEIGHT, plan.trial.context.printer.height - 1), true);
+  // Only now is all primed that will be: a mark put before would move.
+  e.command({ kind: 'dwell', seconds: MARKING });
   for (const length of lengths) {
     e.push(length, Math.min(speed, plan.trial.context.printer.extruder.maximumSpeed));
     e.command({ kind: 'dwell', seconds: 1 });
@@ -32,6 +34,9 @@ export function* pushed(
   end(plan, s, e.head, codes.end, 0, sink);
   return done({ layers: 0, slowed: 0, waited: 0, capped: false, density: [], changes: 0 });
 }
+
+/** Time to put the mark, s. */
+const MARKING = 60;
 
 /** High enough that what is pushed hangs free, mm. */
 const PUSH_HEIGHT = 60;

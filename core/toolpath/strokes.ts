@@ -65,6 +65,7 @@ function pathOf(
     fixed: true,
     // The bars of a figure lie too near to one another: drawing back at each would grind the filament.
     apart: stroke.role === 'other' ? NEAR_BARS : 0,
+    ...(stroke.pause !== undefined && { pause: stroke.pause }),
     ...(stroke.crossing && { crossing: true as const }),
     cell: stroke.cell,
     settings,

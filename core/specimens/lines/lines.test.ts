@@ -1,8 +1,10 @@
 import { describe, expect, it } from 'vitest';
+import { must } from '#core/base';
 import { filamentArea } from '#core/context';
 import { demoPairs } from '#core/demo';
 import { areaOf, lengthOf, solid } from '#core/geometry';
 import { lineArea, type Settings } from '#core/settings';
+import { settleWhole } from '#core/settle';
 import { heronPair, made } from '../../testing/fixtures';
 import { laid, linesOf } from '../../testing/lines-of';
 import { plainRead } from '../../testing/plain-reader';
@@ -175,16 +177,68 @@ describe('pads', () => {
   });
   it('leave out a corner that a clip holds, and say so', () => {
     const clip = { label: 'clip', x: 0, y: 0, width: 60, depth: 60 };
-    const held = { ...kind('bed-loops'), context: { ...context, printer: { ...context.printer, keepOut: [clip] } } };
-    const plan = planned({ ...held, frozen: { brimWidth: 0 } });
+    const held = {
+      ...kind('nozzle-height'),
+      context: { ...context, printer: { ...context.printer, keepOut: [clip] } },
+    };
+    const plan = planned(held);
     expect(plan.ok && plan.value.built.remarks[0]).toMatch(/corners/);
-    const lines = laid(linesOf({ ...held, frozen: { brimWidth: 0 } }));
+    const lines = laid(linesOf(held));
     expect(lines.filter((l) => l.x < 60 && l.y < 60)).toEqual([]);
   });
   it('of a round bed stay on it', () => {
     const plover = demoPairs[1]!;
-    const lines = laid(linesOf(trialOfKind('bed-loops', plover.context, plover.baseline)!));
+    const lines = laid(linesOf(trialOfKind('nozzle-height', plover.context, plover.baseline)!));
     for (const l of lines.filter((q) => q.role === 'bottom-skin')) expect(Math.hypot(l.x, l.y)).toBeLessThan(90);
+  });
+});
+
+describe('loops along the edge of the bed', () => {
+  const trial = kind('bed-loops');
+  const loops = laid(linesOf(trial), ['outer-wall']);
+  it('go from high to low, each farther in by its own pitch, and the head rests between', () => {
+    const levels = trial.axes[0]!.levels;
+    const { bed } = context.printer;
+    const deep = bed.shape === 'rectangle' ? bed.depth : NaN;
+    levels.forEach((level, i) => {
+      const own = loops.filter((l) => l.cell === i);
+      const first = baseline.firstLayerHeight;
+      expect([...new Set(own.map((l) => l.z.toFixed(3)))]).toEqual([(first + level).toFixed(3)]);
+      // The first 12 mm from the edge, each other 5 mm farther in.
+      expect(Math.min(...own.map((l) => l.x))).toBeCloseTo(12 + 5 * i, 2);
+      expect(Math.max(...own.map((l) => l.y))).toBeCloseTo(deep - 12 - 5 * i, 2);
+    });
+    const text = new TextDecoder().decode(made(trial).file.bytes);
+    expect(text.match(/^G4 P8000/gm)).toHaveLength(levels.length - 1);
+  });
+  it('never lie nearer than three lines, however near they are asked', () => {
+    const close = { ...trial, specimen: { ...trial.specimen, params: { distance: 12, pitch: 1, pause: 0 } } };
+    const at = laid(linesOf(close), ['outer-wall']);
+    const left = (cell: number) => Math.min(...at.filter((l) => l.cell === cell).map((l) => l.x));
+    expect(left(1) - left(0)).toBeCloseTo(3 * baseline.lineWidth, 2);
+  });
+  it('lead round a clip, and stay on a round bed', () => {
+    const clip = { label: 'clip', x: 0, y: 0, width: 60, depth: 60 };
+    const held = { ...trial, context: { ...context, printer: { ...context.printer, keepOut: [clip] } } };
+    expect(laid(linesOf(held)).filter((l) => l.x < 60 && l.y < 60)).toEqual([]);
+    const plover = demoPairs[1]!;
+    const lines = laid(linesOf(trialOfKind('bed-loops', plover.context, plover.baseline)!));
+    for (const l of lines) expect(Math.hypot(l.x, l.y)).toBeLessThan(90);
+  });
+  it('settle a nozzle height: where it is best, by what the finger says of each', () => {
+    const plan = must(planned(trial));
+    const readings = [0, 2, 4, 3, 1].map((value, cell) => ({
+      print: 'p',
+      cells: [cell],
+      track: 'first-layer',
+      value,
+      judge: 'me',
+      replicate: 1,
+    }));
+    const [choice] = settleWhole(plan, readings).choices;
+    expect(choice).toMatchObject({ factor: 'z-offset' });
+    expect(choice!.choice).toBeGreaterThan(-0.05);
+    expect(choice!.choice).toBeLessThan(0.05);
   });
 });
 

@@ -1,5 +1,6 @@
 import { offset, union, type Point, type Polygon } from '#core/geometry';
 import { lineSpacing, type Settings } from '#core/settings';
+import { edgeRings } from '#core/specimens';
 
 /** Loops around everything on the first layer, a gap away, outermost first. */
 export function skirtLoops(first: readonly Polygon[], s: Settings): Point[][] {
@@ -17,9 +18,5 @@ export function skirtLoops(first: readonly Polygon[], s: Settings): Point[][] {
 /** Loops along the edge of the free bed, the outermost at the distance asked, each as far from the next as is asked. */
 export function edgeLoops(bed: readonly Polygon[], s: Settings): Point[][] {
   const pitch = Math.max(s.edgePitch, lineSpacing(s.lineWidth, s.firstLayerHeight, s.lineVolume));
-  const loops: Point[][] = [];
-  for (let k = 0; k < s.edgeLoops; k++) {
-    for (const p of offset(bed, -(s.edgeDistance + k * pitch))) loops.push([...p.outer, p.outer[0]!]);
-  }
-  return loops;
+  return edgeRings(bed, s.edgeLoops, s.edgeDistance, pitch).flat();
 }

@@ -1,21 +1,15 @@
 import type { Kind } from './kind';
+import { axis, span } from './levels';
 
 export const bedLoops: Kind = {
   id: 'bed-loops',
-  label: 'Bed loops and pads',
+  label: 'Bed loops',
   stop: 'first-layer',
-  about:
-    'loops along the edge of the bed, each a chance to set the nozzle height, then pads at the corners and in the middle',
-  specimen: 'bed-pads',
-  recipe: (_, s) => ({
-    axes: [],
-    frozen: {
-      brimWidth: 0,
-      edgeLoops: 4,
-      edgeDistance: 12,
-      // Apart, so that each is judged by itself.
-      edgePitch: Math.max(s.edgePitch, 3 * s.lineWidth),
-      edgePause: 8,
-    },
+  about: 'loops along the edge of the bed, each a little lower than the one before: touch them as they are laid',
+  specimen: 'bed-loops',
+  recipe: () => ({
+    axes: [axis('z-offset', 'row', span(0.1, -0.1, 0.05))],
+    // One plain loop first, outside the others: the nozzle is primed when the judged ones begin.
+    frozen: { brimWidth: 0, edgeLoops: 1, edgeDistance: 6 },
   }),
 };

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { estimated, kept, useDemo } from './steps';
+import { choose, estimated, kept, useDemo } from './steps';
 
 const stage = (page: Page, name: string) =>
   page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
@@ -46,11 +46,16 @@ test('loads of bars settle by the strongest, or by what is enough', async ({ pag
   expect(count).toBeGreaterThan(1);
   for (let k = 0; k < count; k++) {
     await bars.nth(k).click();
-    for (const newton of [300, 306, 294].map((v) => v + 60 * k)) {
-      await page.getByLabel('load, N', { exact: false }).first().fill(String(newton));
+    for (const [i, newton] of [300, 306, 294].map((v) => v + 60 * k).entries()) {
+      await page.getByLabel(`Load of bar ${i + 1}, N`).fill(String(newton));
       await page.keyboard.press('Enter');
     }
   }
+  // A line a bar: how it broke, and one that tells nothing left out with its reason.
+  await choose(page, 'How bar 2 broke', /in the clamp/);
+  await page.getByRole('button', { name: 'Leave it out for that' }).click();
+  await expect(page.getByText('left out: broke in the clamp')).toBeVisible();
+  await expect(page.getByText(/MPa ± .* \(2, 1 left out\); 1 in the clamp/)).toBeVisible();
   await stage(page, 'Settle');
   await expect(answer(page)).toContainText(/the most: .* ± .* MPa/);
   const strongest = await answer(page).locator('.value').innerText();

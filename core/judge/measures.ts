@@ -1,4 +1,5 @@
 import { arithmetic, done, fault, refuse, type Result } from '#core/base';
+import { loadFrom } from './load';
 
 /** A quantity that is measured on a cell. */
 export interface Measure {
@@ -33,7 +34,14 @@ export const measures: readonly Measure[] = [
   },
   { id: 'thickness', label: 'thickness', unit: 'mm', better: 'neither', error: 0.02, how: 'caliper in the middle' },
   { id: 'mass', label: 'mass', unit: 'g', better: 'less', error: 0.01, how: 'scale, without brim and loose hairs' },
-  { id: 'load', label: 'load', unit: 'N', better: 'more', error: 1, how: 'hanging scale or weights until it breaks' },
+  {
+    id: 'load',
+    label: 'load',
+    unit: 'N',
+    better: 'more',
+    error: 1,
+    how: 'hanging scale or weights until it breaks; write kg behind a figure in kg',
+  },
   {
     id: 'leaks',
     label: 'leaks',
@@ -91,6 +99,7 @@ export const measureOf = (id: string): Measure | undefined => measures.find((m) 
 
 /** A measured figure as it was typed: a number with arithmetic and its unit, or yes and no as 1 and 0. */
 export function measuredFrom(text: string, { id, unit }: Pick<Measure, 'id' | 'unit'>): Result<number> {
+  if (id === 'load') return loadFrom(text, 'N');
   if (unit !== 'yes/no') return arithmetic(text, unit, id);
   const said = text.trim().toLowerCase();
   if (/^(y|yes|1)$/.test(said)) return done(1);

@@ -3,6 +3,16 @@ import * as z from 'zod';
 /** What a reading can say: a score 0–4, a broken piece, or that it cannot be told. */
 export const valueSchema = z.union([z.number().min(-1e9).max(1e9), z.literal('broke'), z.literal('cannot tell')]);
 
+/** How a bar breaks; in the clamp it breaks by the clamp, not by its strength. */
+export const fractures = [
+  'at the neck',
+  'in the clamp',
+  'brittle, at once',
+  'stretched first',
+  'along the layers',
+  'strands visible',
+] as const;
+
 /** What a person says about one or more cells of a print on one track. */
 export const readingSchema = z.strictObject({
   print: z.string().max(80),
@@ -15,6 +25,8 @@ export const readingSchema = z.strictObject({
   after: z.number().min(0).max(1e9).optional(),
   /** Read after the hairs were brushed off; the sums go by what was there before. */
   brushed: z.boolean().optional(),
+  /** Of a load: how the piece broke. */
+  fracture: z.enum(fractures).optional(),
   note: z.string().max(2000).optional(),
   excluded: z.string().min(1).max(300).optional(),
 });

@@ -44,6 +44,8 @@ describe('what is measured', () => {
     const load = measureOf('load')!;
     expect(measuredFrom('12,5 + 2*3', load)).toEqual({ ok: true, value: 18.5 });
     expect(measuredFrom('4.2 N', load)).toEqual({ ok: true, value: 4.2 });
+    // One kilogram-force is 9.80665 N, by definition.
+    expect(measuredFrom('2 kgf', load)).toEqual({ ok: true, value: 19.6133 });
     expect(measuredFrom('heavy', load)).toMatchObject({ ok: false, faults: [{ at: 'load' }] });
   });
   it('is yes or no where it is asked so, in full or by the letter', () => {

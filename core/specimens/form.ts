@@ -3,7 +3,7 @@ import { fault } from '#core/base';
 import type { Context } from '#core/context';
 import { boundsOf, rectangle, solid, union, difference, type Point, type Polygon } from '#core/geometry';
 import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
-import type { Settings } from '#core/settings';
+import { adhesionReach, type Settings } from '#core/settings';
 import { baseOf, bandsOver, factorAlong, groupsAlong, type Band } from './bands';
 import { barsAt, numeralHeight, numeralWidth, valueDigits } from './labels';
 import { boxPath, movedBy, movedPath, polygonPath } from './paths';
@@ -43,14 +43,22 @@ export interface FormSpecimen<P> {
   base?: number;
   /** How tiles are labelled: by a tab in front, or not. */
   tab?: 'front' | 'none';
+  /** How many of each level stand together, where not one. */
+  copies?(params: P): number;
   form(params: P, settings: Settings, context: Context, cell: Cell): Form;
 }
 
+/** Air between copies, mm. */
+const COPY_AIR = 4;
+
 const TAB = { height: 0.6, raised: 0.4, margin: 1.2 };
 
-/** A specimen of a form: as tiles with a tab that carries the value, as bands with numerals in a spine, or both. */
+/**
+ * A specimen of a form: as tiles with a tab that carries the value, as bands with numerals in a spine, or both. A print
+ * for each level carries its level too, and of several copies each its own number.
+ */
 export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
-  const { base = 0.8, tab = 'front', form, ...rest } = make;
+  const { base = 0.8, tab = 'front', form, copies, ...rest } = make;
   return {
     ...rest,
     accepts: (axes) =>
@@ -70,7 +78,7 @@ export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
       const forms = new Map(
         cells.map((c) => [c.id, form(p, { ...settings, ...cellSettings(c, settings) }, context, c)]),
       );
-      return new Field(forms, cells, axes, settings, context, base, tab).built();
+      return new Field(forms, cells, axes, settings, context, base, tab, copies?.(p) ?? 1).built();
     },
   };
 }
@@ -78,13 +86,17 @@ export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
 interface Tile {
   cells: Cell[];
   bands: Band[];
-  x: number;
-  y: number;
+  /** Where its copies stand. */
+  at: Point[];
 }
 
 /** Lays forms out on the bed. */
 class Field {
   private readonly tiled: boolean;
+  /** The factor of which each level is a print of its own. */
+  private readonly byPrint: string | undefined;
+  /** Whether pieces carry a tab with their value. */
+  private readonly tabbed: boolean;
   private readonly stroke: number;
   private readonly high: number;
   private readonly width: number;
@@ -100,9 +112,12 @@ class Field {
     private readonly settings: Settings,
     private readonly context: Context,
     base: number,
-    private readonly tab: 'front' | 'none',
+    tab: 'front' | 'none',
+    private readonly copies: number,
   ) {
     this.tiled = axes.some((a) => a.along === 'tile');
+    this.byPrint = Object.keys(cells[0]?.levels ?? {}).find((id) => axes.every((a) => a.factor !== id));
+    this.tabbed = tab === 'front' && (this.tiled || this.byPrint !== undefined || copies > 1);
     this.banded = axes.some((a) => a.along === 'height' && a.levels.length > 1);
     this.stroke = 2 * settings.lineWidth;
     this.high = numeralHeight(this.stroke);
@@ -115,7 +130,7 @@ class Field {
   }
 
   private get tabDepth(): number {
-    return this.tiled && this.tab === 'front' ? this.high + 2 * TAB.margin : 0;
+    return this.tabbed ? this.high + 2 * TAB.margin : 0;
   }
 
   /** Whether bands are high enough for their value in figures. */
@@ -127,8 +142,13 @@ class Field {
     const { forms, settings, context } = this;
     const groups = groupsAlong(this.cells, this.axes, 'tile');
     const reachX = this.width + this.spine + (this.banded ? 3 : 0);
-    const tabWidths = this.tiled && this.tab === 'front' ? groups.map((g) => this.tabWidth(g[0]!)) : [0];
-    const size = { width: Math.max(reachX, ...tabWidths), depth: this.depth + this.tabDepth + (this.banded ? 3 : 0) };
+    const tabWidths = this.tabbed ? groups.map((g) => this.tabWidth(g[0]!)) : [0];
+    const one = { width: Math.max(reachX, ...tabWidths), depth: this.depth + this.tabDepth + (this.banded ? 3 : 0) };
+    // Copies stand in a row across their shorter side.
+    const air = adhesionReach(settings) * 2 + COPY_AIR;
+    const [right, back] = one.width <= one.depth * 1.5 ? [one.width + air, 0] : [0, one.depth + air];
+    const more = this.copies - 1;
+    const size = { width: one.width + more * right, depth: one.depth + more * back };
     const spots = tilesOf(groups.length, size, settings, context.printer.head.radius, this.axes);
     const tiles = groups.map((cells, i): Tile => {
       const { x, y } = spots[i]!;
@@ -139,8 +159,10 @@ class Field {
         bands: this.banded
           ? bandsOver(cells, this.foot, form.height, settings)
           : [{ cell: cells[0]!, from: 0, to: form.height }],
-        x: x + this.spine / 2,
-        y: y + this.tabDepth / 2,
+        at: Array.from({ length: this.copies }, (_, k) => ({
+          x: x + (k - more / 2) * right + this.spine / 2,
+          y: y - (k - more / 2) * back + this.tabDepth / 2,
+        })),
       };
     });
     const pieces = tiles.map((tile, i) => this.pieceOf(tile, i));
@@ -165,71 +187,30 @@ class Field {
   }
 
   private tabWidth(cell: Cell): number {
-    return numeralWidth(this.tileDigits(cell), this.high, this.stroke) + 2 * TAB.margin;
+    return numeralWidth(this.digits(cell, this.copies - 1), this.high, this.stroke) + 2 * TAB.margin;
   }
 
-  private tileDigits(cell: Cell): string {
+  private digits(cell: Cell, copy: number): string {
     const tiles = this.axes.filter((a) => a.along === 'tile');
+    const factor = tiles.length === 0 ? this.byPrint : tiles[0]!.factor;
     // A tile of two factors is found by its number on the map.
-    return tiles.length === 1 ? valueDigits(cell, tiles[0]!.factor) : String(cell.id + 1);
+    const value = tiles.length > 1 ? String(cell.id + 1) : valueDigits(cell, factor);
+    return this.copies > 1 ? `${value}-${copy + 1}` : value;
   }
 
   private pieceOf(tile: Tile, i: number): Piece {
     const { forms } = this;
-    const { x, y } = tile;
     const last = tile.bands[tile.bands.length - 1]!;
     const first = forms.get(tile.cells[0]!.id)!;
-    const tab = this.tiled && this.tab === 'front' ? this.tabOf(tile.cells[0]!) : undefined;
-    const plate = this.banded
-      ? movedBy(
-          [
-            solid(
-              rectangle(
-                -this.width / 2 - this.spine - 1.5,
-                -this.depth / 2 - 1.5,
-                this.width / 2 + 1.5,
-                this.depth / 2 + 1.5,
-              ),
-            ),
-          ],
-          x,
-          y,
-        )
-      : undefined;
-    const at = (z: number): Region[] => {
-      if (plate && z < this.foot) return [{ cell: -1, outline: plate }];
-      const band = tile.bands.find((b) => z < b.to - 1e-9) ?? last;
-      const form = forms.get(band.cell.id)!;
-      const t = ((z - band.from) * form.height) / (band.to - band.from);
-      const regions: Region[] = form
-        .at(t)
-        .map((r) => ({ ...r, cell: band.cell.id, outline: movedBy(r.outline, x, y) }));
-      if (tab) {
-        const flat = z < TAB.height ? tab.plate : z < TAB.height + TAB.raised ? tab.figures : [];
-        const here = movedBy(flat, x, y);
-        const body = regions[0];
-        // On the plate the tab is one with the body; its figures stand alone.
-        if (z < TAB.height && body) body.outline = union([...body.outline, ...here]);
-        else if (here.length > 0) regions.push({ cell: band.cell.id, outline: here });
-      }
-      if (this.spine > 0) {
-        const spine = movedBy(this.spineAt(band, z), x, y);
-        const body = regions[0];
-        if (body) body.outline = union([...body.outline, ...spine]);
-        else regions.push({ cell: band.cell.id, outline: spine });
-      }
-      if (first.beside && z < first.beside.height)
-        regions.push({ cell: -1, outline: movedBy(first.beside.at(z), x, y) });
-      return regions.filter((r) => r.outline.length > 0);
-    };
+    const at = (z: number): Region[] => tile.at.flatMap((_, copy) => this.sectionOf(tile, copy, z));
     const top = Math.max(last.to, first.beside?.height ?? 0);
     return {
       name: this.tiled ? `tile ${i + 1}` : '',
       ...(tile.cells.length === 1 && { cell: tile.cells[0]!.id }),
       solid: {
         breaks: [
-          ...(tab ? [TAB.height, TAB.height + TAB.raised] : []),
-          ...(plate ? [this.foot] : []),
+          ...(this.tabbed ? [TAB.height, TAB.height + TAB.raised] : []),
+          ...(this.banded ? [this.foot] : []),
           ...tile.bands.flatMap((b) => {
             const form = forms.get(b.cell.id)!;
             return [...form.breaks.map((t) => b.from + (t * (b.to - b.from)) / form.height), b.to];
@@ -241,14 +222,44 @@ class Field {
     };
   }
 
-  private tabOf(cell: Cell): { plate: Polygon[]; figures: Polygon[] } {
+  /** What of a copy is cut at a height. */
+  private sectionOf(tile: Tile, copy: number, z: number): Region[] {
+    const { forms } = this;
+    const { x, y } = tile.at[copy]!;
+    if (this.banded && z < this.foot) return [{ cell: -1, outline: movedBy(this.plate, x, y) }];
+    const band = tile.bands.find((b) => z < b.to - 1e-9) ?? tile.bands[tile.bands.length - 1]!;
+    const form = forms.get(band.cell.id)!;
+    const t = ((z - band.from) * form.height) / (band.to - band.from);
+    const regions: Region[] = form.at(t).map((r) => ({ ...r, cell: band.cell.id, outline: movedBy(r.outline, x, y) }));
+    const add = (outline: Polygon[], joined: boolean) => {
+      const body = regions[0];
+      if (joined && body) body.outline = union([...body.outline, ...outline]);
+      else if (outline.length > 0) regions.push({ cell: band.cell.id, outline });
+    };
+    if (this.tabbed && z < TAB.height + TAB.raised) {
+      const tab = this.tabOf(tile.cells[0]!, copy);
+      // On the plate the tab is one with the body; its figures stand alone.
+      const flat = z < TAB.height;
+      add(movedBy(flat ? tab.plate : tab.figures, x, y), flat);
+    }
+    if (this.spine > 0) add(movedBy(this.spineAt(band, z), x, y), true);
+    const { beside } = forms.get(tile.cells[0]!.id)!;
+    if (beside && z < beside.height) regions.push({ cell: -1, outline: movedBy(beside.at(z), x, y) });
+    return regions.filter((r) => r.outline.length > 0);
+  }
+
+  /** The plate beneath bands. */
+  private get plate(): Polygon[] {
+    const [half, deep] = [this.width / 2 + 1.5, this.depth / 2 + 1.5];
+    return [solid(rectangle(-half - this.spine, -deep, half, deep))];
+  }
+
+  private tabOf(cell: Cell, copy: number): { plate: Polygon[]; figures: Polygon[] } {
     const half = this.tabWidth(cell) / 2;
     const front = -this.forms.get(cell.id)!.depth / 2;
     const back = front - this.tabDepth;
-    return {
-      plate: [solid(rectangle(-half, back, half, front + 0.4))],
-      figures: union(barsAt(this.tileDigits(cell), { x: 0, y: back + TAB.margin }, this.high, this.stroke).map(solid)),
-    };
+    const figures = barsAt(this.digits(cell, copy), { x: 0, y: back + TAB.margin }, this.high, this.stroke);
+    return { plate: [solid(rectangle(-half, back, half, front + 0.4))], figures: union(figures.map(solid)) };
   }
 
   /** The spine at a height: a slab left of the form, its value cut into its front. */
@@ -276,19 +287,19 @@ class Field {
     const shapes: DrawingShape[] = [];
     const labels: NonNullable<Built['drawing']['labels']> = [];
     let [x0, x1, y0, y1] = [Infinity, -Infinity, Infinity, -Infinity];
-    for (const { cells, x, y } of tiles) {
+    for (const { cells, x, y, copy } of tiles.flatMap((t) => t.at.map((p, copy) => ({ cells: t.cells, ...p, copy })))) {
       const cell = cells[0]!;
       const form = this.forms.get(cell.id)!;
       const seen = form.above ?? form.at(form.height * 0.97).flatMap((r) => r.outline);
       const parts = [...(seen.length > 0 ? seen : form.at(0.01).flatMap((r) => r.outline))];
-      if (this.tiled && this.tab === 'front')
-        shapes.push({ cell: -1, part: 'base', path: polygonPath(movedBy(this.tabOf(cell).plate, x, y)) });
+      if (this.tabbed)
+        shapes.push({ cell: -1, part: 'base', path: polygonPath(movedBy(this.tabOf(cell, copy).plate, x, y)) });
       shapes.push({ cell: cell.id, part: 'body', path: polygonPath(movedBy(parts, x, y)) });
       const box = boundsOf(movedBy(parts, x, y));
       if (!box) continue;
       [x0, x1] = [Math.min(x0, box.x0), Math.max(x1, box.x1)];
       [y0, y1] = [Math.min(y0, box.y0 - this.tabDepth), Math.max(y1, box.y1)];
-      if (form.number) labels.push({ cell: cell.id, x: x + form.number.x, y: y + form.number.y });
+      if (form.number && copy === 0) labels.push({ cell: cell.id, x: x + form.number.x, y: y + form.number.y });
     }
     return { view: 'above', x: [x0, x1], y: [y0, y1], shapes, ...(labels.length > 0 && { labels }) };
   }

@@ -1,5 +1,5 @@
 export * from './schema';
-export * from './header';
+export * from './carried';
 export * from './trial';
 export * from './pair';
 export * from './from-kind';

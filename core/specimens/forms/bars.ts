@@ -3,7 +3,12 @@ import { difference, rectangle, solid, type Point, type Polygon } from '#core/ge
 import { formed } from '../form';
 import { boxPath, f } from '../paths';
 
-const params = z.strictObject({ scale: z.number().min(0.5).max(2), thickness: z.number().min(2).max(10) });
+const params = z.strictObject({
+  scale: z.number().min(0.5).max(2),
+  thickness: z.number().min(2).max(10),
+  /** Bars of each level: their spread tells how sure a strength is. */
+  copies: z.int().min(1).max(8).default(1),
+});
 
 /**
  * The small tensile specimen of ISO 527-2, type 1BA, mm: 75 long, 10 wide at the ends, 5 wide over 30 mm, ends joined by
@@ -38,6 +43,7 @@ function outline(scale: number): Polygon {
 const fields = [
   { key: 'scale', label: 'scale of the standard', unit: '×', least: 0.5, most: 2, step: 0.1 },
   { key: 'thickness', label: 'thickness', unit: 'mm', least: 2, most: 10, step: 0.5 },
+  { key: 'copies', label: 'bars of each level', unit: '', least: 1, most: 8, step: 1 },
 ];
 
 /** The bar lying on the bed: strength along the lines. */
@@ -51,7 +57,8 @@ export const lyingBar = formed({
   layouts: ['tile'],
   judges: ['layer-strength', 'surface'],
   measures: ['load', 'thickness', 'neck-width'],
-  start: () => ({ scale: 1, thickness: 3 }),
+  start: () => ({ scale: 1, thickness: 3, copies: 1 }),
+  copies: (p) => p.copies,
   form: ({ scale, thickness }) => {
     const section = [outline(scale)];
     const half = (tensile.length * scale) / 2;
@@ -78,7 +85,8 @@ export const standingBar = formed({
   layouts: ['tile'],
   judges: ['layer-strength', 'surface'],
   measures: ['load', 'thickness', 'neck-width'],
-  start: () => ({ scale: 0.6, thickness: 4 }),
+  start: () => ({ scale: 0.6, thickness: 4, copies: 3 }),
+  copies: (p) => p.copies,
   form: ({ scale, thickness }) => {
     const length = tensile.length * scale;
     const foot = 1.2;

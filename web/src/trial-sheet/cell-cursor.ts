@@ -32,7 +32,7 @@ export class CellCursor {
   /** Grows the band in hand by a step up or down the sheet. */
   stretch(up: number): void {
     const rows = this.desk.rows();
-    const way = this.desk.plan()?.built.drawing.view === 'above' ? -up : up;
+    const way = this.upwards(up);
     const band = this.band().length > 0 ? this.band() : [this.spot().cell];
     this.move(up, 0);
     const here = this.spot().cell;
@@ -44,9 +44,19 @@ export class CellCursor {
   }
 
   move(up: number, right: number): void {
-    // Bands are numbered from below, tiles in reading order from above.
-    const way = this.desk.plan()?.built.drawing.view === 'above' ? -up : up;
+    const way = this.upwards(up);
     if (this.desk.rows().length > 0 && this.desk.tracks().length > 0)
       this.spot.set(moved(this.desk.rows(), this.desk.tracks(), this.spot(), way, right));
+  }
+
+  /** Takes a cell in hand, on the track as it is. */
+  go(cell: number): void {
+    this.spot.update((s) => ({ ...s, cell }));
+  }
+
+  /** Bands are numbered from below; tiles and prints in reading order, from above. */
+  private upwards(up: number): number {
+    const rows = this.desk.rows();
+    return (rows[0]?.bottom ?? 0) > (rows.at(-1)?.bottom ?? 0) ? -up : up;
   }
 }

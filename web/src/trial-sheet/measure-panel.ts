@@ -4,6 +4,7 @@ import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
 import { measuredFrom } from '#core/judge';
 import { calculate, calculatorOf } from '#core/sums';
+import { BarBench } from './bar-bench';
 import { TrialDesk } from './trial-desk';
 import { Limit } from '../ui/limit';
 
@@ -12,12 +13,15 @@ const MOST_OWN = 12;
 /** Quantities measured on the cell in hand, with replicates, and tracks of the user's own. */
 @Component({
   selector: 'st-measure-panel',
-  imports: [Limit, FormsModule, InputText],
+  imports: [BarBench, Limit, FormsModule, InputText],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
+    @if (bars()) {
+      <st-bar-bench />
+    }
     @if (desk.bench.measures().length) {
       <section class="measure" aria-label="Measured quantities">
-        @for (m of desk.bench.measures(); track m.id) {
+        @for (m of quantities(); track m.id) {
           <label [for]="'m-' + m.id" [title]="m.how">{{ m.label }}{{ m.unit ? ', ' + m.unit : '' }}</label>
           <span class="entry">
             @if (m.id.startsWith('own-')) {
@@ -185,6 +189,13 @@ export class MeasurePanel {
   protected readonly desk = inject(TrialDesk);
   protected readonly cell = computed(() => this.desk.cursor.spot().cell);
   protected readonly measureProblem = signal<string | undefined>(undefined);
+
+  /** Bars have a line each. */
+  protected readonly bars = computed(() => 'copies' in (this.desk.trial()?.specimen.params ?? {}) && this.loads());
+  private readonly loads = computed(() => this.desk.bench.measures().some((m) => m.id === 'load'));
+  protected readonly quantities = computed(() =>
+    this.desk.bench.measures().filter((m) => m.id !== 'load' || !this.bars()),
+  );
 
   /** The quantity whose last reading is being left out. */
   protected readonly leaving = signal<string | undefined>(undefined);

@@ -1,8 +1,12 @@
 import { show } from '#core/base';
 import { computed } from '@angular/core';
+import { withReading, type Reading } from '#core/judge';
 import { measuresOf, measuredAt, withMeasure } from '#core/route';
 import { settleMeasured } from '#core/settle';
 import type { OpenTrial } from './open-trial';
+
+/** As many replicates as a reading can have. */
+const MOST_BARS = 50;
 
 /** What is measured on cells: numbers, left out with a reason or taken back. */
 export class Measurements {
@@ -30,6 +34,40 @@ export class Measurements {
     if (print === undefined) return;
     const at = { print, cell, track, ...(after !== undefined && { after }) };
     this.desk.change(`measure ${track}`, (r) => withMeasure(r, at, value));
+  }
+
+  /** The bars of a level, as many as are printed and one more once each has its load. */
+  barsOf(cell: number): { bar: number; reading: Reading | undefined }[] {
+    const own = this.loadsOf(cell);
+    const highest = Math.max(0, ...own.map((r) => r.replicate));
+    const printed = this.desk.trial()?.specimen.params['copies'] ?? 1;
+    const count = Math.min(MOST_BARS, Math.max(printed, highest >= printed ? highest + 1 : 0));
+    return Array.from({ length: count }, (_, i) => ({
+      bar: i + 1,
+      reading: own.find((r) => r.replicate === i + 1),
+    }));
+  }
+
+  /** Keeps the load of a bar, N; undefined takes it out. */
+  loadBar(cell: number, bar: number, load: number | undefined): void {
+    const print = this.desk.printFor(cell, () => this.loadBar(cell, bar, load))?.id;
+    if (print === undefined) return;
+    const { fracture } = this.loadsOf(cell).find((r) => r.replicate === bar) ?? {};
+    const at = { print, cell, track: 'load', judge: 'me', replicate: bar, ...(fracture && { fracture }) };
+    this.desk.change(`load of bar ${bar}`, (r) => ({ ...r, readings: withReading(r.readings, at, load) }));
+  }
+
+  /** Says how a bar broke, or why its load does not count; undefined takes that back. */
+  amendBar(cell: number, bar: number, said: Pick<Reading, 'fracture' | 'excluded'>): void {
+    const own = this.loadsOf(cell).find((r) => r.replicate === bar);
+    if (!own) return;
+    const entries = Object.entries({ ...own, ...said }).filter(([, v]) => v !== undefined);
+    const amended = Object.fromEntries(entries) as Reading;
+    this.desk.change(`bar ${bar}`, (r) => ({ ...r, readings: r.readings.map((q) => (q === own ? amended : q)) }));
+  }
+
+  private loadsOf(cell: number): Reading[] {
+    return (this.desk.record()?.readings ?? []).filter((r) => r.track === 'load' && r.cells.includes(cell));
   }
 
   /** Leaves the last number of a cell out of the sums, with the reason; it stays in the record. */

@@ -51,7 +51,7 @@ export class PieceBox {
     const carried = rows.map((r) => r.words).join(', ');
     this.problem.set(row ? undefined : `no piece carries “${field.value.trim()}”; the figures are ${carried}`);
     if (!row) return;
-    this.desk.cursor.spot.set({ cell: row.cell, track: this.desk.cursor.spot().track });
+    this.desk.cursor.go(row.cell);
     this.desk.cursor.pointed.set(row.cell);
     field.value = '';
     field.blur();

@@ -48,10 +48,12 @@ describe('the command line', () => {
     expect(readFileSync(at('m.svg'), 'utf8')).toContain('250 °C');
 
     // Our own file carries its trial.
-    const seen = cli('inspect', at('klipper.gcode')).json() as {
+    const seen = cli('inspect', at('klipper.gcode'), '--pair', 'plover-saltpan-pla').json() as {
+      pair: unknown;
       cells: { planned: unknown; ok: boolean }[];
       findings: unknown[];
     };
+    expect(seen.pair).toEqual({ printer: 'Heron', filament: 'Marsh PETG', from: 'the file' });
     expect(seen.cells.map((c) => [c.planned, c.ok])).toEqual(
       [250, 245, 240].map((t) => [{ 'nozzle-temperature': t }, true]),
     );
@@ -64,6 +66,26 @@ describe('the command line', () => {
     };
     expect(settled.choices[0]!.choice).toBeGreaterThan(242);
     expect(settled.choices[0]!.choice).toBeLessThan(249);
+  });
+  it('settles what is measured as it settles what is judged', () => {
+    const settled = (kind: string, readings: unknown[]) => {
+      writeFileSync(at('kind.json'), cli('template', kind, '--pair', 'heron-marsh-petg').out);
+      writeFileSync(at('measured.json'), JSON.stringify(readings));
+      return cli('settle', at('kind.json'), at('measured.json')).json() as {
+        choices: { factor: string; choice: number; rule: string }[];
+      };
+    };
+    // 100 mm are asked, the mark is at 120 mm: what is left of 24 mm says that 96 mm were fed.
+    const fed = settled('feed-check', [{ cell: 0, track: 'remainder', value: 24 }]);
+    expect(fed.choices[0]!.rule).toBe('measured');
+    // One height by caliper settles the flow limit.
+    const limit = settled('flow-limit', [{ cell: 0, track: 'height-fails', value: 30 }]);
+    expect(limit.choices).toMatchObject([{ factor: 'volumetric-flow', rule: 'measured' }]);
+    // Loads of bars: the strongest that stands out.
+    const loads = [50, 120, 70].flatMap((n, cell) =>
+      [-1, 0, 1].map((d, i) => ({ cell, track: 'load', value: n + d, replicate: i + 1 })),
+    );
+    expect(settled('strength-standing', loads).choices[0]).toMatchObject({ factor: 'nozzle-temperature' });
   });
   it('lists what there is', () => {
     const catalogue = cli('catalogue').json() as Record<
@@ -122,9 +144,15 @@ describe('the command line', () => {
   it('takes files of any origin: compare, carry, learn', () => {
     const sample = (name: string) => join('web', 'public', 'samples', `${name}.gcode`);
     const compared = cli('compare', sample('bracket-10'), sample('bracket-40'), '--json').json() as {
+      pairs: unknown;
       rows: { values: { mass: number }; against: { mass?: { percent: number } } }[];
     };
     expect(compared.rows[1]!.against.mass!.percent).toBeGreaterThan(30);
+    const assumed = { printer: 'Heron', filament: 'Marsh PETG', from: 'assumed' };
+    expect(compared.pairs).toEqual([10, 40].map((n) => ({ file: `bracket-${n}.gcode`, ...assumed })));
+    expect(cli('inspect', sample('bracket-10'), '--pair', 'osprey-tidewrack-asa').json()).toMatchObject({
+      pair: { printer: 'Osprey', from: '--pair' },
+    });
     writeFileSync(at('sweep.json'), JSON.stringify({ factor: 'nozzle-temperature', levels: [250, 260] }));
     const carried = cli(
       'carry',

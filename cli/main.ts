@@ -8,7 +8,6 @@ import {
   learn,
   makeOf,
   ownTrial,
-  type Inspection,
   calculate,
   calculatorOf,
   calculators,
@@ -35,7 +34,7 @@ import {
   kinds,
   kindsOf,
   trialOfKind,
-  trialInHeader,
+  carriedTrial,
   type Context,
   type Factor,
   type Planned,
@@ -154,31 +153,59 @@ verb('template', 'a complete trial file with the default levels for a pair')
     print(freshTrial(id, undefined, context, baseline));
   });
 
-/** A file as bytes, checked against a pair. */
-function inspected(path: string, pair: string): { name: string; bytes: Uint8Array; inspection: Inspection } {
+/** The printer and filament that a file is taken to be for, and how that is known. */
+interface TakenPair {
+  printer: string;
+  filament: string;
+  from: 'the file' | '--trial' | '--pair' | 'assumed';
+}
+
+/** A file as bytes, its trial if it carries one, and the pair it is for: its own, else the one named, else a demo pair. */
+function opened(path: string, options: { pair?: string | undefined; trial?: string | undefined }) {
   const bytes = readBytes(path);
-  return { name: basename(path), bytes, inspection: run(inspect(bytes, pairOf(pair).context)) };
+  const carried = options.trial === undefined ? carriedTrial(bytes) : undefined;
+  const plan =
+    options.trial !== undefined
+      ? trialFrom(options.trial)
+      : carried?.ok
+        ? need(checkedTrial(carried.value))
+        : undefined;
+  const { context, baseline } = plan?.trial ?? pairOf(options.pair ?? demoPairs[0]!.id);
+  const said = options.trial !== undefined ? '--trial' : 'the file';
+  const pair: TakenPair = {
+    printer: context.printer.name,
+    filament: context.filament.name,
+    from: plan ? said : options.pair !== undefined ? '--pair' : 'assumed',
+  };
+  return { name: basename(path), bytes, plan, context, baseline, pair };
+}
+
+/** A file as bytes, checked against its pair. */
+function inspected(path: string, pair: string | undefined) {
+  const file = opened(path, { pair });
+  return { ...file, inspection: run(inspect(file.bytes, file.context)) };
 }
 
 const listOf = (text: string): number[] => text.split(',').map((v) => Number(v));
 
 verb('compare', 'two or more G-code files beside one another')
   .argument('<files...>', 'G-code files; the first is the baseline')
-  .option('--pair <pair>', 'the printer and filament they are for', demoPairs[0]!.id)
+  .option('--pair <pair>', 'the printer and filament they are for, where they do not say it themselves')
   .option('--levels <list>', 'what was varied, a value a file, with commas between')
-  .action((files: string[], options: { pair: string; levels?: string }) => {
+  .action((files: string[], options: { pair?: string; levels?: string }) => {
     if (files.length < 2 || files.length > 12)
       throw new Refused([fault('cli.compare', 'files', `${files.length} files are given`, 'give two to twelve')]);
     const all = files.map((f) => inspected(f, options.pair));
-    print(compareFiles(all, 0, options.levels === undefined ? undefined : listOf(options.levels)));
+    const compared = compareFiles(all, 0, options.levels === undefined ? undefined : listOf(options.levels));
+    print({ ...compared, pairs: all.map(({ name, pair }) => ({ file: name, ...pair })) });
   });
 
 verb('carry', 'a sweep into a G-code file of any origin')
   .argument('<file>', 'G-code file; it is not changed')
   .argument('<sweep>', 'JSON: { factor, levels: [from the lowest band], from?, to? } in mm')
   .requiredOption('-o, --out <file>', 'where the new file goes')
-  .option('--pair <pair>', 'the printer and filament it is for', demoPairs[0]!.id)
-  .action((file: string, path: string, options: { out: string; pair: string }) => {
+  .option('--pair <pair>', 'the printer and filament it is for, where it does not say so itself')
+  .action((file: string, path: string, options: { out: string; pair?: string }) => {
     const sweep = need(
       parse(
         z.strictObject({
@@ -191,15 +218,14 @@ verb('carry', 'a sweep into a G-code file of any origin')
         'sweep',
       ),
     );
-    const { name, bytes, inspection } = inspected(file, options.pair);
-    const { context, baseline } = pairOf(options.pair);
+    const { name, bytes, inspection, context, baseline, pair } = inspected(file, options.pair);
     const source = { hash: createHash('sha256').update(bytes).digest('hex'), name, length: bytes.length };
     const trial = ownTrial(source, inspection, context, baseline, sweep.factor, sweep.levels);
     if (sweep.from !== undefined) trial.specimen.params['from'] = sweep.from;
     if (sweep.to !== undefined) trial.specimen.params['to'] = sweep.to;
     const made = run(makeOf(trial, bytes));
     writeWhole(options.out, made.file.bytes);
-    print(made.inspection);
+    print({ pair, ...made.inspection });
   });
 
 verb('learn', 'a pair and its baseline from a G-code file, with how sure each value is')
@@ -246,16 +272,8 @@ verb('inspect', 'what a G-code file does, read back from its text')
   .option('--trial <file>', 'the level map for a file of other origin')
   .option('--pair <pair>', 'printer and filament for a file that carries none')
   .action((path: string, options: { trial?: string; pair?: string }) => {
-    const bytes = readBytes(path);
-    const carried = trialInHeader(bytes);
-    const plan =
-      options.trial !== undefined
-        ? trialFrom(options.trial)
-        : carried.ok
-          ? need(checkedTrial(carried.value))
-          : undefined;
-    const context = plan?.trial.context ?? pairOf(options.pair ?? demoPairs[0]!.id).context;
-    print(run(inspect(bytes, context, plan)));
+    const { bytes, plan, context, pair } = opened(path, options);
+    print({ pair, ...run(inspect(bytes, context, plan)) });
   });
 
 const looseReading = z.strictObject({

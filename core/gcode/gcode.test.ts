@@ -294,8 +294,13 @@ describe('writing and reading back', () => {
       });
     }
   }
-  it('writes only plain ASCII lines, whatever a header says', () => {
-    const writer = new GcodeWriter({ dialect: dialects.marlin, extrusion: 'relative', header: ['Größe\nG28'] });
-    expect(new TextDecoder().decode(writer.finish())).toBe('; Gr??e?G28\n');
+  it('writes only plain ASCII lines, whatever head and foot say', () => {
+    const writer = new GcodeWriter({
+      dialect: dialects.marlin,
+      extrusion: 'relative',
+      head: ['Größe\nG28'],
+      foot: ['end'],
+    });
+    expect(new TextDecoder().decode(writer.finish())).toBe('; Gr??e?G28\n; end\n');
   });
 });

@@ -5,8 +5,9 @@ import { after, roleAt, unknownState, type Chunk, type MachineState } from '#cor
 export interface WriteOptions {
   dialect: Dialect;
   extrusion: 'relative' | 'absolute';
-  /** Comment lines put first, without the semicolon. */
-  header?: readonly string[];
+  /** Comment lines put first and last, without the semicolon. */
+  head?: readonly string[];
+  foot?: readonly string[];
 }
 
 const NEWLINE = 10;
@@ -33,7 +34,7 @@ export class GcodeWriter {
   private lineNumber = 1;
 
   constructor(private readonly options: WriteOptions) {
-    for (const line of options.header ?? []) this.text(`; ${line}`.trimEnd());
+    this.comments(options.head);
   }
 
   /** Appends a chunk and records in it the line of each move. */
@@ -58,6 +59,7 @@ export class GcodeWriter {
 
   /** All bytes. */
   finish(): Uint8Array {
+    this.comments(this.options.foot);
     this.flush();
     const all = new Uint8Array(this.parts.reduce((sum, p) => sum + p.length, 0));
     let at = 0;
@@ -140,6 +142,10 @@ export class GcodeWriter {
       targetOf: (other) => (other === tool ? nozzle : 0),
       heated: () => [],
     };
+  }
+
+  private comments(lines: readonly string[] = []): void {
+    for (const line of lines) this.text(`; ${line}`.trimEnd());
   }
 
   private text(line: string): void {

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { finish, must, sentence } from '#core/base';
+import { duration, finish, must, sentence, show } from '#core/base';
 import { filamentArea, massOf } from '#core/context';
 import { demoPairs, heron, marshPetg } from '#core/demo';
 import { dialects } from '#core/firmware';
 import { lineArea } from '#core/settings';
-import { checkedTrial, freshTrial, headerOf, planned, trialInHeader, trialOfKind, type Trial } from '#core/trial';
+import { checkedTrial, freshTrial, carriedLines, planned, carriedTrial, trialOfKind, type Trial } from '#core/trial';
 import { blockTrial, heronPair, made, smallTower } from '../testing/fixtures';
 import { plainRead } from '../testing/plain-reader';
 import { inspect } from '#core/inspect';
@@ -116,7 +116,12 @@ describe('a tower 265 → 230 °C by 5 for the demo PETG', () => {
     }
     const end = lines.lastIndexOf('M84');
     expect(lines.slice(0, end).lastIndexOf('M900 K0.04')).toBeGreaterThan(first);
-    expect(lines.slice(end).filter((l) => l !== '')).toEqual(['M84', 'M104 S0', 'M140 S0', 'M107']);
+    expect(lines.slice(end).filter((l) => l !== '' && !l.startsWith('; '))).toEqual([
+      'M84',
+      'M104 S0',
+      'M140 S0',
+      'M107',
+    ]);
     expect(lines.every((l) => l.length <= 96)).toBe(true);
   });
   it('is late where the heater is slow, and says from which height on', () => {
@@ -171,18 +176,34 @@ describe('reading back', () => {
   const plan = must(planned(trial));
   const look = (text: string) => must(finish(inspect(new TextEncoder().encode(text), trial.context, plan)));
 
-  it('carries the whole trial, less prices and notes, and refuses a damaged header', () => {
-    const carried = must(checkedTrial(must(trialInHeader(good.file.bytes)))).trial;
+  it('carries the whole trial, less prices and notes, and refuses a damaged one', () => {
+    const carried = must(checkedTrial(must(carriedTrial(good.file.bytes)))).trial;
     expect(carried.axes).toEqual(trial.axes);
     expect(carried.baseline).toEqual(trial.baseline);
     expect(carried.context.filament.pricePerKg).toBe(0);
-    expect(headerOf(trial).every((l) => l.length <= 74)).toBe(true);
+    expect(carriedLines(trial).every((l) => l.length <= 74)).toBe(true);
     const text = new TextDecoder()
       .decode(good.file.bytes)
       .replace(/\n; (.{10})/, (_, a: string) => `\n; ${[...a].reverse().join('')}`);
-    const bad = trialInHeader(new TextEncoder().encode(text.replace(/^; eyJ/m, '; eyK')));
+    const bad = carriedTrial(new TextEncoder().encode(text.replace(/^; eyJ/m, '; eyK')));
     expect(bad.ok).toBe(false);
-    expect(trialInHeader(new TextEncoder().encode('G28\n')).ok).toBe(false);
+    expect(carriedTrial(new TextEncoder().encode('G28\n')).ok).toBe(false);
+  });
+  it('begins with what a person needs, its figures as they are found, and ends with the trial', () => {
+    const whole = finish(make(trial, '2026-05-31'));
+    const lines = new TextDecoder().decode(must(whole).file.bytes).split('\n');
+    const { report } = must(whole);
+    expect(lines.slice(0, 9)).toEqual([
+      '; Steady Tune trial file',
+      `; ${trial.title.replace('→', '->').replace('°', '')}`,
+      '; for Heron, PETG Marsh PETG',
+      '; made 2026-05-31',
+      `; about ${duration(report.time)}, ${show(report.filament.mass, 1)} g of filament`.padEnd(62),
+      '; nozzle temperature:',
+      ...report.cells.map((c, i) => `; ${[250, 245, 240][i]} C: from ${show(c.z[0], 2)} to ${show(c.z[1], 2)} mm`),
+    ]);
+    expect(lines.findIndex((l) => l.includes('Switch nozzle and bed off'))).toBeLessThan(20);
+    expect(lines.findIndex((l) => l.startsWith('; @trial'))).toBeGreaterThan(lines.indexOf('M84'));
   });
   it('finds a band whose temperature was put back by hand', () => {
     const whole = new TextDecoder().decode(good.file.bytes);

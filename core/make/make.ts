@@ -1,12 +1,12 @@
-import { done, listed, plainLines, show, type Job } from '#core/base';
+import { done, show, type Job } from '#core/base';
 import type { CheckedFile } from '#core/check';
 import { dryingDays } from '#core/context';
-import { factorOf } from '#core/factors';
 import { dialects } from '#core/firmware';
 import { GcodeWriter } from '#core/gcode';
 import { findingsOf, readBack, withSafety, type Inspection } from '#core/inspect';
 import { toolpath, type ToolpathNotes } from '#core/toolpath';
-import { asPrint, headerOf, planned, type Planned, type Trial } from '#core/trial';
+import { asPrint, carriedLines, planned, type Planned, type Trial } from '#core/trial';
+import { headOf, ifStopped, withFigures } from './head';
 
 /** What is said of a made file. Lengths mm, time s, mass g. */
 export interface Report {
@@ -48,7 +48,8 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   const writer = new GcodeWriter({
     dialect: dialects[printer.firmware],
     extrusion: printer.extrusion,
-    header: [...headerOf(trial), ...plan.value.built.remarks.flatMap((r) => plainLines(r))],
+    head: headOf(plan.value, today),
+    foot: carriedLines(trial),
   });
   const notes = yield* toolpath(plan.value, (chunk) => writer.write(chunk));
   if (!notes.ok) return notes;
@@ -70,7 +71,7 @@ export function* finished(
   const back = yield* readBack(bytes, plan.trial.context, plan, !notes);
   if (!back.ok) return back;
   const { checking, inspection } = back.value;
-  const file = checking.file(bytes);
+  const file = checking.file(withFigures(bytes, inspection.time, inspection.filament.mass));
   if (!file.ok) return file;
   const seen = withSafety(inspection, findingsOf(checking.result));
   amend(seen);
@@ -122,7 +123,6 @@ function reportOf(
     );
   for (const f of seen.findings)
     if (f.severity !== 'note') warnings.push(f.cell >= 0 ? `${cells[f.cell]?.label ?? ''}: ${f.message}` : f.message);
-  const varied = listed(trial.axes.flatMap((a) => factorOf(a.factor)?.label ?? []));
   return {
     time: seen.time,
     heating: seen.heating,
@@ -134,12 +134,6 @@ function reportOf(
       return { id: cell.id, levels: cell.levels, z: c.z, box: c.box, time: c.time, mass: c.mass };
     }),
     warnings,
-    ifStopped: [
-      varied
-        ? `Only ${varied} ${trial.axes.length > 1 ? 'change' : 'changes'} while it prints; nothing is stored in the printer.`
-        : 'Nothing is stored in the printer.',
-      'Switch nozzle and bed off by hand: the lines that do so stand at the end of the file.',
-      `Pressure advance (${show(trial.baseline.pressureAdvance, 4)} s) and acceleration (${show(trial.baseline.acceleration)} mm/s²) stay until the next file or restart.`,
-    ],
+    ifStopped: ifStopped(trial),
   };
 }

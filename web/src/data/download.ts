@@ -8,11 +8,15 @@ export function download(name: string, content: Uint8Array<ArrayBuffer> | string
   setTimeout(() => URL.revokeObjectURL(url), 10_000);
 }
 
-/** A file name of plain letters. */
-export const fileName = (text: string, ending: string): string =>
-  `${text
+/** A file name of plain letters, of whole words up to 120 letters. */
+export function fileName(text: string, ending: string): string {
+  const words = text
     .toLowerCase()
     .replace(/→/g, '-')
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-|-$/g, '')
-    .slice(0, 60)}.${ending}`;
+    // A decimal point stays one: 0.4 is not 0-4.
+    .replace(/(\d)[.,](\d)/g, '$1.$2')
+    .replace(/[^a-z0-9.]+|\.(?!\d)/g, '-')
+    .replace(/-{2,}/g, '-')
+    .replace(/^-|-$/g, '');
+  return `${words.length > 120 ? words.slice(0, 121).replace(/-[^-]*$/, '') : words}.${ending}`;
+}

@@ -29,7 +29,7 @@ import { specimenOf } from '#core/specimens';
 import type { Trial } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
-import { MOST_READ, readTrialFile } from '../data/trial-file';
+import { endsOf, readTrialFile } from '../data/trial-file';
 import { RecheckButton } from '../ui/recheck-button';
 import { RemoveButton } from '../ui/remove-button';
 import { SpecimenPicture } from '../ui/specimen-picture';
@@ -389,7 +389,7 @@ export class StopPage implements OnDestroy {
     const file = target.files?.[0];
     target.value = '';
     if (!file) return;
-    const result = readTrialFile(file.name, new Uint8Array(await file.slice(0, MOST_READ).arrayBuffer()));
+    const result = readTrialFile(file.name, await endsOf(file));
     this.problem.set(result.ok ? undefined : result.faults.slice(0, 3).map(sentence).join('. ') + '.');
     if (!result.ok) return;
     const context = this.keeper.contextOf(this.pair());

@@ -312,10 +312,9 @@ export class PrintPanel {
     const made = this.desk.made();
     const trial = this.desk.record()?.trial;
     if (!made || !trial) return;
-    const title = this.desk.byPrint()
-      ? `${trial.title} print ${asPrint(trial, this.desk.printIndex()).print! + 1}`
-      : trial.title;
-    download(fileName(title, 'gcode'), made.bytes, 'text/x-gcode');
+    const { printer, filament } = trial.context;
+    const print = this.desk.byPrint() ? `print ${asPrint(trial, this.desk.printIndex()).print! + 1}` : '';
+    download(fileName(`${printer.name} ${filament.name} ${trial.title} ${print}`, 'gcode'), made.bytes, 'text/x-gcode');
     this.downloaded.set(true);
   }
 

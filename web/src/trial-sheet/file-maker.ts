@@ -21,6 +21,9 @@ const STILL = 350;
 const lately = new Map<string, MadeFile>();
 const MOST_LATELY = 5;
 
+/** The file of a trial, if it was made lately; by the trial as JSON. */
+export const madeLately = (key: string): MadeFile | undefined => lately.get(key);
+
 /** Keeps the file of a trial made: the latest edit wins. Built where effects may be (in an injection context). */
 export class FileMaker {
   /** Of the trial that is shown: what was made for another is not its. */

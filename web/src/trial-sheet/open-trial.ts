@@ -15,6 +15,7 @@ import {
 import { planned, asPrint, titled, checkedTrial, type Trial, personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { WorkerPool } from '../work/worker-pool';
+import { AllPrints } from './all-prints';
 import { FileMaker } from './file-maker';
 import { columnsOf, rowsOf, tracksOf, blinded, factorOfPlan } from './sheet-model';
 
@@ -105,6 +106,20 @@ export class OpenTrial {
   readonly made = this.file.made;
   readonly refused = this.file.refused;
   readonly inspection = computed(() => this.made()?.inspection);
+  /** What each print takes, where each level is one. */
+  readonly prints = new AllPrints(
+    this.pool,
+    this.keeper,
+    computed(() => (this.byPrint() && this.planResult()?.ok ? this.trial() : undefined)),
+    this.made,
+  );
+  /** What is known of the cells, in whichever print they lie. */
+  readonly cells = computed(() => {
+    const own = this.inspection()?.cells ?? [];
+    const all = new Map(this.prints.figures().flatMap((f) => f?.cells.map((c) => [c.id, c] as const) ?? []));
+    for (const c of own) all.set(c.id, c);
+    return all;
+  });
   readonly history = computed(() => this.keeper.historyOf(this.id()));
   readonly locked = computed(() => (this.record()?.prints.length ?? 0) > 0);
 

@@ -26,7 +26,7 @@ export class PlainTracks {
   private readonly desk = inject(TrialDesk);
   private readonly frame = inject(SheetFrame);
   private readonly strips = inject(PhotoStrips);
-  private readonly cells = computed(() => new Map((this.desk.inspection()?.cells ?? []).map((c) => [c.id, c])));
+  private readonly cells = this.desk.cells;
   /** Whether the photo of the print stands beside what is judged. */
   readonly crowding = computed(() => this.frame.judged() && this.strips.strips().size > 0);
 
@@ -54,7 +54,8 @@ export class PlainTracks {
     const say = (f: Factor, v: number | undefined) =>
       v === undefined ? '·' : levelWords({ ...f, unit: '' }, rounded(v, mapped && Math.abs(v) > 10 ? 0 : 3));
     const ramps = new Set((plan?.trial.axes ?? []).filter((a) => a.kind === 'ramp').map((a) => a.factor));
-    const wide = mapped ? '1 1 150px' : `0 0 ${74 + 6 * unit.length}px`;
+    const longestWord = factor?.choices ? Math.max(0, ...this.frame.rows().map((r) => this.downWords(r).length)) : 0;
+    const wide = mapped ? '1 1 150px' : `0 0 ${Math.max(74 + 6 * unit.length, 16 + 8 * longestWord)}px`;
     // A map tells where the file differs; a single list tells what stands in it.
     const absent = (r: Row) => cells.get(r.cell)?.absent === true;
     const unproven = (r: Row) => cells.get(r.cell)?.notProven !== undefined;

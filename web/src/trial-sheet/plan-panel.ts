@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { show, type Fault } from '#core/base';
-import { factorOf } from '#core/factors';
+import { factorOf, levelWords } from '#core/factors';
 import { takenFrom } from '#core/route';
 import { settingIds, settingOf } from '#core/settings';
 import { specimenOf } from '#core/specimens';
@@ -50,7 +50,7 @@ import { TrialDesk } from './trial-desk';
             [fieldId]="f.key"
             [label]="f.label"
             [unit]="f.unit"
-            [value]="record.trial.specimen.params[f.key] ?? 0"
+            [value]="record.trial.specimen.params[f.key] ?? f.least"
             [outside]="paramFault(f.key)"
             (changed)="setParam(f.key, $event)"
           />
@@ -209,7 +209,7 @@ export class PlanPanel {
       if (!factor) return [];
       const names = {
         height: 'bands',
-        row: 'in a row',
+        row: this.specimen()?.words?.row?.many ?? 'in a row',
         tile: this.specimen()?.words?.tile?.many ?? 'tiles',
         print: 'prints',
       };
@@ -217,7 +217,7 @@ export class PlanPanel {
         {
           count: `${axis.levels.length} ${names[axis.along]}`,
           levels: axis.levels
-            .map((l) => factor.choices?.[l] ?? show(l * factor.shown))
+            .map((l) => (factor.choices ? levelWords(factor, l) : show(l * factor.shown)))
             .join(factor.choices ? ', ' : ' '),
         },
       ];

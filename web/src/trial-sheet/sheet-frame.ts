@@ -1,6 +1,6 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
 import { levelColor } from '../ui/level-color';
-import type { Row } from './sheet-model';
+import { axesOf, type Row } from './sheet-model';
 import { TrialDesk } from './trial-desk';
 
 /** Room above and below the specimen on the sheet, px. */
@@ -20,6 +20,13 @@ export class SheetFrame {
   readonly judged = computed(() => this.desk.stage() === 'read' || this.desk.stage() === 'settle');
   /** Two factors make a map. */
   readonly mapped = computed(() => this.desk.columns() !== undefined);
+  /** Each row is a print of its own. */
+  readonly apart = computed(() => {
+    const plan = this.desk.plan();
+    return plan?.trial.axes[axesOf(plan).down]?.along === 'print';
+  });
+  /** The rows lie at their heights above the bed. */
+  readonly scaled = computed(() => !this.apart() && this.desk.plan()?.built.drawing.view === 'side');
   /** The height of the specimen on the sheet, mm. */
   readonly top = computed(() => {
     const built = this.desk.plan()?.built;

@@ -42,7 +42,7 @@ import { TrialDesk } from './trial-desk';
     <div class="heads" aria-hidden="true">
       <span class="drawing"
         >{{ desk.columns() ? 'across: ' + desk.columns()?.label : 'specimen' }}
-        @if (!fromAbove()) {
+        @if (frame.scaled()) {
           <span class="mm">mm</span>
         }
       </span>
@@ -165,7 +165,6 @@ export class Sheet implements OnDestroy {
   protected readonly below = BELOW;
   private readonly watcher = new ResizeObserver(() => this.frame.height.set(this.body().nativeElement.clientHeight));
 
-  protected readonly fromAbove = computed(() => this.desk.plan()?.built.drawing.view === 'above');
   protected readonly together = computed(
     () => !this.frame.mapped() && this.desk.tracks().length > 0 && this.desk.record()?.confirms === undefined,
   );

@@ -1,13 +1,19 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { levelWords } from '#core/factors';
 import { levelColor } from '../ui/level-color';
-import { ticks } from './sheet-model';
+import { SheetFrame } from './sheet-frame';
+import { ticks, type Row } from './sheet-model';
 import { TrialDesk } from './trial-desk';
 
 const WIDTH = 188;
 const SCALE = 44;
+/** Room for the number of a print, px. */
+const NAME = 64;
 
-/** The specimen from the side beside a millimetre scale. Heights are to scale with the rows; widths are drawn narrower. */
+/**
+ * The specimen from the side beside a millimetre scale. Heights are to scale with the rows; widths are drawn narrower.
+ * Prints of their own are drawn apart, each in its row and at one scale both ways.
+ */
 @Component({
   selector: 'st-specimen-drawing',
   changeDetection: ChangeDetectionStrategy.OnPush,
@@ -19,25 +25,27 @@ const SCALE = 44;
         role="img"
         [attr.aria-label]="plan.trial.title + (above() ? ', from above' : ', from the side')"
       >
-        <g [attr.transform]="transform()">
-          @for (s of shapes(); track $index) {
-            <path
-              [attr.d]="s.path"
-              [class]="s.part"
-              [class.lit]="desk.cursor.pointed() === s.cell || (reads() && desk.cursor.spot().cell === s.cell)"
-              [style.stroke]="s.part === 'level' ? s.color : null"
-              [style.fill]="s.part === 'level' ? s.color : null"
-              [attr.fill-rule]="'evenodd'"
-              vector-effect="non-scaling-stroke"
-              (pointerenter)="desk.cursor.pointed.set(s.cell >= 0 ? s.cell : undefined)"
-              (pointerleave)="desk.cursor.pointed.set(undefined)"
-            />
-          }
-        </g>
+        @for (print of drawn(); track $index) {
+          <g [attr.transform]="print.transform">
+            @for (s of print.shapes; track $index) {
+              <path
+                [attr.d]="s.path"
+                [class]="s.part"
+                [class.lit]="desk.cursor.pointed() === s.cell || (reads() && desk.cursor.spot().cell === s.cell)"
+                [style.stroke]="s.part === 'level' ? s.color : null"
+                [style.fill]="s.part === 'level' ? s.color : null"
+                [attr.fill-rule]="'evenodd'"
+                vector-effect="non-scaling-stroke"
+                (pointerenter)="desk.cursor.pointed.set(s.cell >= 0 ? s.cell : undefined)"
+                (pointerleave)="desk.cursor.pointed.set(undefined)"
+              />
+            }
+          </g>
+        }
         @for (n of numbers(); track n.cell) {
           <text class="numeral" [attr.x]="n.x" [attr.y]="n.y" text-anchor="middle">{{ n.text }}</text>
         }
-        @if (!above()) {
+        @if (scaled()) {
           <path class="rule" [attr.d]="'M' + (width + scale - 10) + ' ' + y(top()) + 'V' + y(0)" />
         }
         @for (t of marks(); track t.mm) {
@@ -61,6 +69,10 @@ const SCALE = 44;
       font: 600 12px var(--figures);
       fill: var(--ink);
       pointer-events: none;
+      /* Lines end before a number. */
+      paint-order: stroke;
+      stroke: var(--sheet);
+      stroke-width: 3px;
     }
     .body.lit,
     .ledge.lit,
@@ -97,8 +109,10 @@ export class SpecimenDrawing {
   protected readonly scale = SCALE;
   protected readonly reads = computed(() => this.desk.stage() === 'read');
 
+  private readonly frame = inject(SheetFrame);
   /** Cells beside one another are drawn from above, at one scale both ways. */
   protected readonly above = computed(() => this.desk.plan()?.built.drawing.view === 'above');
+  protected readonly scaled = this.frame.scaled;
 
   private readonly perMm = computed(() => (this.height() - this.margin()[0] - this.margin()[1]) / this.top());
   private readonly perMmX = computed(() => {
@@ -106,7 +120,7 @@ export class SpecimenDrawing {
     return (WIDTH - 6) / (x[1] - x[0]);
   });
 
-  protected readonly transform = computed(() => {
+  private readonly transform = computed(() => {
     const x = this.desk.plan()?.built.drawing.x ?? [0, 1];
     if (this.above()) {
       const { k, left, low } = this.plate();
@@ -123,7 +137,7 @@ export class SpecimenDrawing {
     return { k, left: 8 - x[0]! * k, low: this.margin()[0] + 6 + y[1]! * k };
   });
 
-  protected readonly shapes = computed(() => {
+  private readonly shapes = computed(() => {
     const share = new Map(this.desk.rows().map((r) => [r.cell, r.share]));
     return (this.desk.plan()?.built.drawing.shapes ?? []).map((s) => ({
       ...s,
@@ -131,10 +145,47 @@ export class SpecimenDrawing {
     }));
   });
 
+  /** All that is drawn: once, or once a print. */
+  protected readonly drawn = computed(() => {
+    if (!this.frame.apart()) return [{ transform: this.transform(), shapes: this.shapes() }];
+    const { x, y } = this.desk.plan()!.built.drawing;
+    return this.frame.firstOfRows().map((row) => {
+      const [top, bottom] = [this.frame.y(row.top), this.frame.y(row.bottom)];
+      const k = Math.min((WIDTH - NAME - 8) / (x[1] - x[0]), (bottom - top - 8) / (y[1] - y[0]));
+      const left = NAME + (WIDTH - NAME) / 2 - ((x[0] + x[1]) / 2) * k;
+      const low = (top + bottom) / 2 + ((y[0] + y[1]) / 2) * k;
+      const twins = this.twins(row);
+      const color = levelColor(row.share);
+      return {
+        transform: `translate(${left} ${low}) scale(${k} ${-k})`,
+        shapes: this.shapes().map((s) => ({ ...s, cell: twins.get(s.cell) ?? s.cell, color })),
+      };
+    });
+  });
+
+  /** The cells of the first print, and which they are in the print of a row. */
+  private twins(row: Row): Map<number, number> {
+    const rows = this.desk.rows();
+    const first = rows.filter((r) => r.at[0] === 0);
+    return new Map(
+      first.flatMap((f) => {
+        const twin = rows.find((r) => r.at[0] === row.at[0] && r.at[1] === f.at[1]);
+        return twin ? [[f.cell, twin.cell] as const] : [];
+      }),
+    );
+  }
+
   /** The values on the broad pier, written upright: the drawing is squeezed, figures must not be. */
   protected readonly numbers = computed(() => {
     const plan = this.desk.plan();
     if (!plan) return [];
+    if (this.frame.apart())
+      return this.frame.firstOfRows().map((r) => ({
+        cell: r.cell,
+        x: NAME / 2,
+        y: (this.frame.y(r.top) + this.frame.y(r.bottom)) / 2 + 4,
+        text: `print ${r.at[0] + 1}`,
+      }));
     if (this.above()) {
       const { k, left, low } = this.plate();
       const placed = plan.built.drawing.labels;
@@ -143,8 +194,6 @@ export class SpecimenDrawing {
           const row = this.desk.rows().find((r) => r.cell === l.cell);
           return row ? [{ cell: l.cell, x: left + l.x * k, y: low - l.y * k + 4, text: String(row.number) }] : [];
         });
-      // Prints of their own lie on the same spot of the bed: nothing there tells one from the other.
-      if (plan.trial.axes.every((a) => a.along === 'print')) return [];
       return plan.built.places.flatMap((p) => {
         const ring = p.area[0]?.outer ?? [];
         const row = this.desk.rows().find((r) => r.cell === p.cell);
@@ -192,7 +241,7 @@ export class SpecimenDrawing {
     });
   });
 
-  protected readonly marks = computed(() => (this.above() ? [] : ticks(this.top())));
+  protected readonly marks = computed(() => (this.scaled() ? ticks(this.top()) : []));
 
   protected y(mm: number): number {
     return this.height() - this.margin()[1] - mm * this.perMm();

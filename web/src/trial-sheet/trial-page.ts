@@ -242,7 +242,12 @@ export class TrialPage {
       `${show(filament.mass, 1)} g`,
       this.habits.costing(filament.cost),
     ];
-    return `${words.filter((w) => w).join(' · ')} (estimate)`;
+    const all = this.desk.prints.total();
+    const whole = all
+      ? [duration(all.time), `${show(all.mass, 1)} g`, this.habits.costing(all.cost)].filter((w) => w).join(' · ')
+      : '';
+    const prints = all ? `; all ${all.prints} prints ${whole}` : '';
+    return `${words.filter((w) => w).join(' · ')} (estimate)${prints}`;
   });
 
   /** The stage a trial opens at where the address names none. */

@@ -148,3 +148,46 @@ for (const [shift, places] of [
     }
     expect(found).toEqual([]);
   });
+
+test('a narrow window, and 200 % zoom, lose nothing: no page runs off the side, every place is reached', async ({
+  page,
+}) => {
+  await useDemo(page);
+  const sheets = ['plan', 'print', 'read', 'settle'].map((s) => `/trial/demo-heron-temperature?stage=${s}`);
+  const pair = '/pair/heron-marsh-petg';
+  // 1280 × 800 at 200 % is a page of 640 × 400.
+  for (const [width, height] of [
+    [1024, 768],
+    [640, 400],
+  ] as const) {
+    await page.setViewportSize({ width, height });
+    for (const at of [
+      pair,
+      `${pair}/stop/retraction`,
+      `${pair}/values`,
+      `${pair}/tune`,
+      '/files',
+      '/shelf',
+      ...sheets,
+    ]) {
+      await page.goto(at);
+      await expect(page.locator('main h1').first()).toBeVisible();
+      await fitsAcross(page);
+      // Nothing in the page is wider than its place either.
+      const main = page.locator('main');
+      expect(await main.evaluate((m) => m.scrollWidth - m.clientWidth), at).toBeLessThanOrEqual(1);
+    }
+    const places = page.getByRole('navigation', { name: 'Places' });
+    for (const [name, title] of [
+      ['Values', /What this pair prints with/],
+      ['Tune sheet', /Tune sheet/],
+      ['Files', /Files/],
+      ['Shelf', /Shelf/],
+    ] as const) {
+      await places.getByRole('link', { name }).click();
+      await expect(page.locator('main h1').first()).toHaveText(title);
+    }
+  }
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Route' }).click();
+  await expect(page.getByRole('heading', { name: /Heron · Marsh PETG/ })).toBeVisible();
+});

@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { expect, test, type Page } from '@playwright/test';
-import { axeFindings, estimated, fitsAcross, kept, useDemo } from './steps';
+import { axeFindings, choose, estimated, fitsAcross, kept, useDemo } from './steps';
 
 /** A picture of eight by six points. */
 const PIXELS =
@@ -149,7 +149,7 @@ test('two prints that differed in more than the levels are called confounded, by
     page.getByText(/differed in more than what varies \(firmware: 2\.1 \/ 2\.2; drying: .* \/ not dried\)/),
   ).toBeVisible();
   await page.getByText('compare', { exact: true }).click();
-  await page.getByLabel('Compare with').selectOption({ index: 1 });
+  await choose(page, 'Compare with', /./);
   // However long its words, the choice keeps to its own column.
   const acts = (await page.getByRole('region', { name: 'Act' }).boundingBox())!;
   const choice = (await page.getByLabel('Compare with').boundingBox())!;
@@ -241,7 +241,7 @@ test('from what is seen to what to check first, and its trial', async ({ page })
   await expect(rows.first()).toContainText('retraction too short');
   await expect(rows.first()).toContainText('never settled on this pair');
   await expect(rows.filter({ hasText: 'nozzle temperature too high' })).toContainText('settled: 245 °C');
-  await page.getByLabel('look into the file of').selectOption({ index: 1 });
+  await choose(page, 'look into the file of', /→/);
   await expect(page.getByText('what its file shows is weighed in')).toBeVisible({ timeout: 60_000 });
   await expect(rows.filter({ hasText: 'travel across walls' })).toContainText(/\d+ ways in the file cross a wall/);
   expect(await axeFindings(page)).toEqual([]);
@@ -370,7 +370,7 @@ test('a close look and a note belong to a cell, whatever is read of it', async (
   await page.keyboard.press('ArrowDown');
   await expect(page.getByText('Of 215 °C: 2 strands at 3 mm')).toBeVisible();
   await page.getByRole('button', { name: /^Photos/ }).click();
-  await page.getByLabel('What the photo shows').selectOption({ label: '205 °C, close up' });
+  await choose(page, 'What the photo shows', '205 °C, close up');
   await page.keyboard.press('Escape');
   await expect(page.getByRole('img', { name: 'photo of 205 °C' })).toBeVisible();
   await kept(page);

@@ -31,9 +31,9 @@ export async function fill(page: Page, label: string, text: string): Promise<voi
   await field.press('Tab');
 }
 
-/** Opens a select and chooses an option by its words; a list that is still closing is opened again, as a hand would. */
+/** Opens a select and chooses the first option of these words; a list that is still closing is opened again, as a hand would. */
 export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
-  const item = page.getByRole('option', { name: option });
+  const item = page.getByRole('option', { name: option }).first();
   await expect(async () => {
     if (!(await item.isVisible())) await page.getByRole('combobox', { name: label, exact: true }).click();
     await item.click({ timeout: 3000 });

@@ -82,3 +82,7 @@ export interface SettleOptions {
   /** What differed between the prints that are read together. */
   differed?: readonly string[];
 }
+
+/** The width of an answer, as every page tells it: its 95 % interval, where one is known, else the levels it spans. */
+export const widthOf = ({ low, high, interval95 }: Pick<Choice, 'low' | 'high' | 'interval95'>): [number, number] =>
+  interval95[0] < interval95[1] ? interval95 : [low, high];

@@ -82,22 +82,23 @@ import { LayerOverlay } from './layer-overlay';
                 @if (factor()) {
                   <td>
                     @if (choices(); as all) {
-                      <select
+                      <p-select
                         class="level wide"
-                        (change)="put(i, $event)"
-                        [attr.aria-label]="factorLabel() + ' of ' + r.name"
-                      >
-                        <option value="">…</option>
-                        @for (c of all; track c; let k = $index) {
-                          <option [value]="k" [selected]="levels()[i] === '' + k">{{ c }}</option>
-                        }
-                      </select>
+                        size="small"
+                        placeholder="…"
+                        [options]="all"
+                        optionLabel="label"
+                        optionValue="level"
+                        [ngModel]="levels()[i] || null"
+                        (ngModelChange)="put(i, $event ?? '')"
+                        [ariaLabel]="factorLabel() + ' of ' + r.name"
+                      />
                     } @else {
                       <input
                         class="level"
                         inputmode="decimal"
                         [value]="levels()[i] ?? ''"
-                        (change)="put(i, $event)"
+                        (change)="put(i, $any($event.target).value)"
                         [attr.aria-label]="factorLabel() + ' of ' + r.name"
                       />
                       <span class="soft small">{{ unit() }}</span>
@@ -364,7 +365,9 @@ export class ComparePage {
   });
   private readonly chosen = computed(() => (this.factor() ? factorOf(this.factor()!) : undefined));
   protected readonly factorLabel = computed(() => this.chosen()?.label ?? '');
-  protected readonly choices = computed(() => this.chosen()?.choices);
+  protected readonly choices = computed(() =>
+    this.chosen()?.choices?.map((label, level) => ({ label, level: String(level) })),
+  );
   protected readonly unit = computed(() => this.chosen()?.unit ?? '');
   protected readonly ready = computed(() => {
     const n = this.numbers();
@@ -374,8 +377,8 @@ export class ComparePage {
     this.numbers() ? 'two files have the same value; give each its own' : 'give the value of each file',
   );
 
-  protected put(i: number, event: Event): void {
-    this.levels.update((l) => ({ ...l, [i]: (event.target as HTMLInputElement).value }));
+  protected put(i: number, text: string): void {
+    this.levels.update((l) => ({ ...l, [i]: text }));
   }
 
   protected make(): void {

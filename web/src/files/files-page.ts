@@ -1,5 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
+import { Checkbox } from 'primeng/checkbox';
 import { duration, show } from '#core/base';
 
 import { Keeper } from '../data/keeper';
@@ -8,7 +10,7 @@ import { FileShelf } from '../data/file-shelf';
 /** Files sliced elsewhere: taken in, checked, learned from, compared, and given a sweep. */
 @Component({
   selector: 'st-files-page',
-  imports: [RouterLink],
+  imports: [RouterLink, Checkbox, FormsModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <h1>Files</h1>
@@ -62,11 +64,11 @@ import { FileShelf } from '../data/file-shelf';
             @for (f of rows(); track f.hash) {
               <tr>
                 <td>
-                  <input
-                    type="checkbox"
-                    [checked]="chosen().includes(f.hash)"
-                    (change)="tick(f.hash)"
-                    [attr.aria-label]="'Compare ' + f.name"
+                  <p-checkbox
+                    [binary]="true"
+                    [ngModel]="chosen().includes(f.hash)"
+                    (ngModelChange)="tick(f.hash)"
+                    [ariaLabel]="'Compare ' + f.name"
                   />
                 </td>
                 <th scope="row">

@@ -11,6 +11,7 @@ import {
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { FormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
+import { Select } from 'primeng/select';
 import { Checkbox } from 'primeng/checkbox';
 import { from, switchMap } from 'rxjs';
 import { sentence, show, type Progress } from '#core/base';
@@ -25,7 +26,7 @@ import { Limit } from '../ui/limit';
 /** A pair as a file shows it: each value with how sure it is, to be corrected and saved. */
 @Component({
   selector: 'st-learn-panel',
-  imports: [Checkbox, FormsModule, Limit],
+  imports: [Checkbox, FormsModule, Limit, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-labelledby="learnt">
@@ -61,11 +62,14 @@ import { Limit } from '../ui/limit';
                 >{{ v.label }} <span class="soft">{{ v.unit }}</span></label
               >
               @if (v.choices) {
-                <select [id]="v.setting" [value]="v.shown" (change)="put(v, text($event))">
-                  @for (c of v.choices; track c) {
-                    <option [selected]="c === v.shown">{{ c }}</option>
-                  }
-                </select>
+                <p-select
+                  [inputId]="v.setting"
+                  size="small"
+                  [options]="v.choices"
+                  [ngModel]="v.shown"
+                  (ngModelChange)="put(v, $event)"
+                  [ariaLabel]="v.label"
+                />
               } @else {
                 <input [id]="v.setting" [value]="v.shown" (change)="put(v, text($event))" inputmode="decimal" />
               }
@@ -127,8 +131,7 @@ import { Limit } from '../ui/limit';
       gap: 2px;
       font-size: 13.5px;
     }
-    input,
-    select {
+    input {
       font: inherit;
       padding: 5px 8px;
       border: 1px solid var(--line);

@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Select } from 'primeng/select';
 import { arithmetic, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { settingOf } from '#core/settings';
@@ -13,7 +15,7 @@ export interface ByHandValues {
 /** A value given by hand: one field a setting, and why. */
 @Component({
   selector: 'st-by-hand',
-  imports: [Limit],
+  imports: [Limit, Select, FormsModule],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <details #box>
@@ -25,12 +27,16 @@ export interface ByHandValues {
               >{{ f.label }} <span class="soft">{{ f.unit }}</span></label
             >
             @if (f.choices) {
-              <select [id]="'hand-' + f.id" (change)="put(f.id, $any($event.target).value)">
-                <option value="" [selected]="(typed()[f.id] ?? '') === ''">choose</option>
-                @for (c of f.choices; track c) {
-                  <option [value]="$index">{{ c }}</option>
-                }
-              </select>
+              <p-select
+                [inputId]="'hand-' + f.id"
+                placeholder="choose"
+                [options]="f.choices"
+                optionLabel="label"
+                optionValue="level"
+                [ngModel]="typed()[f.id] ?? null"
+                (ngModelChange)="put(f.id, $event)"
+                [ariaLabel]="f.label"
+              />
             } @else {
               <input
                 [id]="'hand-' + f.id"
@@ -82,8 +88,7 @@ export interface ByHandValues {
       gap: 3px;
       font-size: 13px;
     }
-    input,
-    select {
+    input {
       font: inherit;
       padding: 5px 8px;
       border: 1px solid var(--line);
@@ -115,6 +120,7 @@ export class ByHand {
       const factor = factorOf(id);
       if (!factor) return [];
       const text = (this.typed()[id] ?? '').trim();
+      const choices = factor.choices?.map((label, level) => ({ label, level: String(level) }));
       const parsed = factor.choices ? undefined : arithmetic(text, factor.unit, id);
       const value =
         text === '' ? undefined : factor.choices ? Number(text) : parsed!.ok ? parsed!.value / factor.shown : undefined;
@@ -129,7 +135,7 @@ export class ByHand {
             : beyond
               ? `${show(value! * factor.shown)} cannot be set`
               : '';
-      return [{ id, label: factor.label, unit: factor.unit, choices: factor.choices, value, wrong }];
+      return [{ id, label: factor.label, unit: factor.unit, choices, value, wrong }];
     }),
   );
 

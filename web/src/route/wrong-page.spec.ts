@@ -1,4 +1,5 @@
 import { TestBed } from '@angular/core/testing';
+import { By } from '@angular/platform-browser';
 import { provideRouter } from '@angular/router';
 import { expect, it } from 'vitest';
 import { demoData } from '#core/demo';
@@ -38,9 +39,7 @@ it('names causes for a symptom with what is known, and plans the trial that woul
   shelf.check = (hashes) => void asked.push(...hashes);
   button('gloss bands').click();
   fixture.detectChanges();
-  const select = host.querySelector<HTMLSelectElement>('#file')!;
-  select.value = 'file abc';
-  select.dispatchEvent(new Event('change'));
+  fixture.debugElement.query(By.css('p-select')).triggerEventHandler('ngModelChange', 'file abc');
   fixture.detectChanges();
   expect(asked).toEqual(['abc']);
   const [first] = [...host.querySelectorAll('tbody tr')].map((r) => r.textContent ?? '');

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
+import { Select } from 'primeng/select';
 import type { Subscription } from 'rxjs';
 import { causesOf, seenInFile, symptoms, type Known } from '#core/route';
 import { asPrint, kindOf } from '#core/trial';
@@ -17,7 +18,7 @@ const WEIGHED = 'what its file shows is weighed in';
 /** What is wrong? From what is seen to candidate causes, and for each the cheapest trial that would tell. */
 @Component({
   selector: 'st-wrong-page',
-  imports: [FormsModule, RouterLink],
+  imports: [FormsModule, RouterLink, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (pair(); as p) {
@@ -41,21 +42,18 @@ const WEIGHED = 'what its file shows is weighed in';
         </p>
         <p class="file">
           <label for="file">look into the file of</label>
-          <select id="file" [ngModel]="fileOf()" (ngModelChange)="look($event)">
-            <option value="">no file</option>
-            @if (shelf.files()?.length) {
-              <optgroup label="your own files">
-                @for (f of shelf.files(); track f.hash) {
-                  <option [value]="'file ' + f.hash">{{ f.name }}</option>
-                }
-              </optgroup>
-            }
-            <optgroup label="trials">
-              @for (r of records(); track r.id) {
-                <option [value]="r.id">{{ r.trial.title }}</option>
-              }
-            </optgroup>
-          </select>
+          <p-select
+            inputId="file"
+            placeholder="no file"
+            [showClear]="true"
+            [options]="choices()"
+            [group]="true"
+            optionLabel="label"
+            optionValue="id"
+            [ngModel]="fileOf() || null"
+            (ngModelChange)="look($event ?? '')"
+            ariaLabel="look into the file of"
+          />
           <span class="soft" role="status">{{ looking() }}</span>
         </p>
         <table>
@@ -133,7 +131,7 @@ const WEIGHED = 'what its file shows is weighed in';
       gap: 10px;
       align-items: baseline;
     }
-    .file select {
+    .file p-select {
       max-width: 420px;
     }
     .tell,
@@ -180,6 +178,14 @@ export class WrongPage {
     const own = this.own();
     if (!own) return this.making();
     return own.state === 'checked' ? WEIGHED : own.state === 'refused' ? (own.faults[0] ?? '') : READING;
+  });
+  protected readonly choices = computed(() => {
+    const files = (this.shelf.files() ?? []).map((f) => ({ id: `file ${f.hash}`, label: f.name }));
+    const trials = this.records().map((r) => ({ id: r.id, label: r.trial.title }));
+    return [
+      ...(files.length > 0 ? [{ label: 'your own files', items: files }] : []),
+      { label: 'trials', items: trials },
+    ];
   });
   private readonly costs = signal<Record<string, Cost>>({});
   private work: Subscription | undefined;

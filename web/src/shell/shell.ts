@@ -48,6 +48,7 @@ import { PairMenu } from './pair-menu';
       <span class="gap"></span>
       @if (keeper.currentPair(); as pair) {
         <nav aria-label="Places">
+          <a class="route" [routerLink]="['/pair', pair.id]" [class.here]="url() === '/pair/' + pair.id">Route</a>
           <a [routerLink]="['/pair', pair.id, 'values']" [class.here]="url().endsWith('/values')">Values</a>
           <a [routerLink]="['/pair', pair.id, 'tune']" [class.here]="url().endsWith('/tune')">Tune sheet</a>
           <a routerLink="/files" [class.here]="url().startsWith('/files')">Files</a>
@@ -177,14 +178,30 @@ import { PairMenu } from './pair-menu';
       background: var(--sheet);
       padding: 4px 10px;
     }
+    nav .route {
+      display: none;
+    }
     @media (max-width: 760px) {
-      header {
-        gap: 6px;
-        padding: 0 10px;
+      :host {
+        grid-template-rows: auto auto minmax(0, 1fr);
       }
-      .mark span,
-      nav {
+      header:not([hidden]) {
+        flex-wrap: wrap;
+        gap: 0 6px;
+        padding: 0 10px;
+        min-height: 46px;
+      }
+      .mark span {
         display: none;
+      }
+      /* The route is folded away here: its page is one of the places. */
+      nav {
+        order: 1;
+        flex: 1 0 100%;
+        justify-content: space-between;
+      }
+      nav .route {
+        display: block;
       }
       .body.railed {
         grid-template-columns: minmax(0, 1fr);

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, model, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
 import { Drawer } from 'primeng/drawer';
 import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
@@ -17,7 +18,7 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
 /** The toolpath, drawn from the text of the file: layers from above, their moves, and what a pointed-at move is. */
 @Component({
   selector: 'st-toolpath-drawer',
-  imports: [Drawer, FormsModule, Slider, Select, ToolpathCanvas],
+  imports: [Drawer, FormsModule, Slider, Select, ToolpathCanvas, Checkbox],
   providers: [LayerStack],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -45,8 +46,8 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
             ariaLabel="Shade by"
             size="small"
           />
-          <label><input type="checkbox" [(ngModel)]="travel" /> travel</label>
-          <label><input type="checkbox" [(ngModel)]="crossings" /> wall crossings</label>
+          <label><p-checkbox [binary]="true" [(ngModel)]="travel" /> travel</label>
+          <label><p-checkbox [binary]="true" [(ngModel)]="crossings" /> wall crossings</label>
           <label for="beneath">layers</label>
           <p-select
             inputId="beneath"

@@ -12,6 +12,12 @@ describe('the editor of what varies', () => {
     ({ desk } = await demoDesk());
     maker = TestBed.inject(TrialMaker);
   });
+  /** A checkbox shows its state a moment later. */
+  const stand = async (f: ComponentFixture<AxisEditor>) => {
+    f.detectChanges();
+    await f.whenStable();
+    f.detectChanges();
+  };
   const editor = (kind: string, which: 0 | 1 = 0): ComponentFixture<AxisEditor> => {
     desk.id.set(maker.plan('heron-marsh-petg', kind)!);
     const fixture = TestBed.createComponent(AxisEditor);
@@ -36,25 +42,34 @@ describe('the editor of what varies', () => {
     button(fixture, 'in order again')!.click();
     expect(axes()[0]!.levels).toEqual(before);
   });
-  it('lets a value run on where it can, and not where it cannot', () => {
+  it('lets a value run on where it can, and not where it cannot', async () => {
     const ramp = editor('flow-limit');
+    await stand(ramp);
     const box = host(ramp).querySelector<HTMLInputElement>('input[type=checkbox]')!;
     expect(box.checked).toBe(true);
     box.click();
     expect(axes()[0]!.kind).toBe('step');
     expect(host(editor('infill-bands')).querySelector('input[type=checkbox]')).toBeNull();
   });
-  it('offers the named values of a choice, and never none of them', () => {
+  it('offers the named values of a choice, and never none of them', async () => {
     const fixture = editor('wall-order', 1);
     const boxes = () => [...host(fixture).querySelectorAll<HTMLInputElement>('.named input')];
+    await stand(fixture);
     expect(boxes().map((b) => b.checked)).toEqual([true, true, true, true]);
     for (let i = 0; i < 4; i++) {
       boxes()[i]!.click();
-      fixture.detectChanges();
+      await stand(fixture);
     }
     expect(axes()[1]!.levels).toHaveLength(1);
+    // The last one cannot be taken out, and shows that.
+    expect(boxes().map((b) => [b.checked, b.disabled])).toEqual([
+      [false, false],
+      [false, false],
+      [false, false],
+      [true, true],
+    ]);
   });
-  it('takes a list of the person’s own beside the usual ones, and says what is wrong with another', () => {
+  it('takes a list of the person’s own beside the usual ones, and says what is wrong with another', async () => {
     const fixture = editor('angle-sequence');
     const before = axes()[0]!.levels;
     const field = host(fixture).querySelector<HTMLInputElement>('.own input')!;
@@ -73,8 +88,9 @@ describe('the editor of what varies', () => {
     const own = () => [...host(fixture).querySelectorAll('.named label')].find((l) => l.textContent.includes('30/0'))!;
     expect(desk.record()!.trial.title).toContain('30/0/−30');
     // Taken out it stays on offer; typed as a usual one it is that one.
+    await stand(fixture);
     own().querySelector('input')!.click();
-    fixture.detectChanges();
+    await stand(fixture);
     expect(axes()[0]!.levels).toEqual(before);
     expect(own().querySelector('input')!.checked).toBe(false);
     type('45');

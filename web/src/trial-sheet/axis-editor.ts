@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
 import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
 import { rounded, seeded, shuffled, type Fault } from '#core/base';
@@ -15,7 +16,7 @@ import { TrialDesk } from './trial-desk';
 /** One of the two settings that a trial varies: which, how it is laid out, and its levels. */
 @Component({
   selector: 'st-axis-editor',
-  imports: [NumberField, FormsModule, InputText, Select],
+  imports: [NumberField, FormsModule, InputText, Select, Checkbox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { role: 'group', '[attr.aria-label]': 'which() === 0 ? "What varies" : "The second setting"' },
   template: `
@@ -51,7 +52,15 @@ import { TrialDesk } from './trial-desk';
         <fieldset class="named">
           <legend>values</legend>
           @for (c of all; track c.level) {
-            <label><input type="checkbox" [checked]="c.on" (change)="toggle(c.level)" /> {{ c.words }}</label>
+            <label
+              ><p-checkbox
+                [binary]="true"
+                [ngModel]="c.on"
+                [disabled]="c.on && levels().length === 1"
+                (ngModelChange)="toggle(c.level)"
+              />
+              {{ c.words }}</label
+            >
           }
           @if (factor()?.typed; as typed) {
             <span class="own">
@@ -105,8 +114,8 @@ import { TrialDesk } from './trial-desk';
         <div class="more">
           @if (canRamp()) {
             <label
-              ><input type="checkbox" [checked]="axis()?.kind === 'ramp'" (change)="setRamp()" /> runs on without
-              steps</label
+              ><p-checkbox [binary]="true" [ngModel]="axis()?.kind === 'ramp'" (ngModelChange)="setRamp()" /> runs on
+              without steps</label
             >
           }
           @if (axis()?.kind !== 'ramp' && levels().length > 2) {
@@ -114,8 +123,12 @@ import { TrialDesk } from './trial-desk';
           }
           @if (inForce(); as base) {
             <label
-              ><input type="checkbox" [checked]="axis()?.reckoned === 'multiplied'" (change)="setReckoned()" /> steps
-              multiply {{ base }} %</label
+              ><p-checkbox
+                [binary]="true"
+                [ngModel]="axis()?.reckoned === 'multiplied'"
+                (ngModelChange)="setReckoned()"
+              />
+              steps multiply {{ base }} %</label
             >
           }
           @if (remark(); as r) {

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { Select } from 'primeng/select';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
 import { measuredFrom } from '#core/judge';
@@ -13,7 +14,7 @@ const MOST_OWN = 12;
 /** Quantities measured on the cell in hand, with replicates, and tracks of the user's own. */
 @Component({
   selector: 'st-measure-panel',
-  imports: [BarBench, Limit, FormsModule, InputText],
+  imports: [BarBench, Limit, FormsModule, InputText, Select],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (bars()) {
@@ -109,11 +110,7 @@ const MOST_OWN = 12;
         />
       </span>
       <label for="own-better">better is</label>
-      <select id="own-better" [(ngModel)]="ownBetter">
-        <option value="neither">neither</option>
-        <option value="more">more</option>
-        <option value="less">less</option>
-      </select>
+      <p-select inputId="own-better" size="small" [options]="senses" [(ngModel)]="ownBetter" />
       <button type="button" class="act small" (click)="addMeasure()">Add the track</button>
     </details>
   `,
@@ -166,7 +163,7 @@ const MOST_OWN = 12;
       margin: 5px 0;
     }
     .own input,
-    .own select {
+    .own p-select {
       width: 100%;
       padding: 2px 6px;
       font-size: 13px;
@@ -241,6 +238,7 @@ export class MeasurePanel {
   protected ownLabel = '';
   protected ownUnit = '';
   protected ownError = '';
+  protected readonly senses = ['neither', 'more', 'less'];
   protected ownBetter: 'more' | 'less' | 'neither' = 'neither';
 
   /** A track of the user's own. */

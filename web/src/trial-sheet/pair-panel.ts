@@ -203,7 +203,12 @@ export class PairPanel {
   }
 
   protected key(event: KeyboardEvent): void {
-    if ((event.target as HTMLElement).closest('input, textarea, select, [role="dialog"]')) return;
+    if (
+      (event.target as HTMLElement).closest(
+        'input, textarea, select, [role="combobox"], [role="listbox"], [role="dialog"]',
+      )
+    )
+      return;
     const result = { ArrowLeft: 'a', ArrowRight: 'b', ArrowDown: 'tie' }[event.key] as 'a' | 'b' | 'tie' | undefined;
     if (result && this.asked()) {
       this.say(result);

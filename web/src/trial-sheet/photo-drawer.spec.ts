@@ -1,4 +1,5 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
+import { By } from '@angular/platform-browser';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { UNTOUCHED, type Photo } from '#core/route';
 import type { Keeper } from '../data/keeper';
@@ -81,17 +82,14 @@ describe('photos of a print', () => {
     expect(all('.stage path')).toHaveLength(1);
   });
   it('show the whole print or one cell close up, as the person says', () => {
-    const shows = all<HTMLSelectElement>('[aria-label="What the photo shows"]')[0]!;
-    expect(shows.value).toBe('-1');
+    const shows = fixture.debugElement.query(By.css('.bar p-select'));
     const cell = desk.rows()[2]!.cell;
-    shows.value = String(cell);
-    shows.dispatchEvent(new Event('change'));
+    shows.triggerEventHandler('ngModelChange', cell);
     refresh();
     expect(photos()[0]!.cell).toBe(cell);
     // A close-up is not straightened.
     expect(all('.corner')).toHaveLength(0);
-    shows.value = '-1';
-    shows.dispatchEvent(new Event('change'));
+    shows.triggerEventHandler('ngModelChange', -1);
     refresh();
     expect('cell' in photos()[0]!).toBe(false);
     expect(all('.corner')).toHaveLength(4);

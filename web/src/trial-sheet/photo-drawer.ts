@@ -1,5 +1,8 @@
 import type { ElementRef } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, model, signal, viewChild } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
+import { Select } from 'primeng/select';
 import { Drawer } from 'primeng/drawer';
 import { sentence } from '#core/base';
 import { perspective, straightened, type Corners } from '#core/photo';
@@ -14,7 +17,7 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
 /** Photos of the print: added, straightened by four corners, and two of them held side by side. */
 @Component({
   selector: 'st-photo-drawer',
-  imports: [Drawer],
+  imports: [Drawer, Select, FormsModule, Checkbox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <p-drawer
@@ -42,16 +45,19 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
         }
         <label
           >shows
-          <select aria-label="What the photo shows" [value]="shows()" (change)="show($event)">
-            <option [value]="-1">the whole print</option>
-            @for (r of desk.rows(); track r.cell) {
-              <option [value]="r.cell" [selected]="r.cell === shows()">{{ r.label }}, close up</option>
-            }
-          </select>
+          <p-select
+            ariaLabel="What the photo shows"
+            size="small"
+            [options]="views()"
+            optionLabel="label"
+            optionValue="cell"
+            [ngModel]="shows()"
+            (ngModelChange)="show($event)"
+          />
         </label>
         @if (photos().length > 1) {
           <label
-            ><input type="checkbox" [checked]="beside()" (change)="beside.set(!beside())" /> beside
+            ><p-checkbox [binary]="true" [ngModel]="beside()" (ngModelChange)="beside.set($event)" /> beside
             {{ photos()[other()]?.name }}</label
           >
         }
@@ -351,8 +357,12 @@ export class PhotoDrawer {
     return this.desk.rows().find((r) => r.cell === cell)?.label ?? '';
   }
 
-  protected show(event: Event): void {
-    const cell = Number((event.target as HTMLSelectElement).value);
+  protected readonly views = computed(() => [
+    { cell: -1, label: 'the whole print' },
+    ...this.desk.rows().map((r) => ({ cell: r.cell, label: `${r.label}, close up` })),
+  ]);
+
+  protected show(cell: number): void {
     const photo = this.photo();
     this.wanted.set(cell);
     if (!photo) return;

@@ -108,7 +108,8 @@ export class PlainTracks {
         });
     }
     // Many measured tracks need the room.
-    const crowded = this.frame.judged() && (this.desk.bench.measures().length > 2 || this.crowding());
+    const crowded =
+      this.frame.judged() && (this.desk.bench.measures().length > 2 || this.crowding() || this.frame.narrow());
     if (crowded) return tracks.filter((t) => t.id !== 'file' || differs);
     tracks.push({
       id: 'layer-time',
@@ -138,7 +139,7 @@ export class PlainTracks {
           flex: mapped ? '1 1 220px' : '0 0 70px',
           text: (r) => (cells.has(r.cell) ? cells.get(r.cell)!.mass.toFixed(2) : '·'),
         });
-      if (!mapped)
+      if (!mapped && !this.frame.narrow())
         tracks.push({
           id: 'crossings',
           label: 'crossings',

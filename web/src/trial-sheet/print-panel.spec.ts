@@ -18,6 +18,7 @@ describe('under Print', () => {
   let keeper: Keeper;
   let host: HTMLElement;
   let refresh: () => void;
+  let settled: () => Promise<void>;
 
   beforeEach(async () => {
     ({ keeper, desk, pool } = await demoDesk());
@@ -31,6 +32,12 @@ describe('under Print', () => {
     refresh = () => {
       TestBed.tick();
       fixture.detectChanges();
+    };
+    // A checkbox shows its state a moment later.
+    settled = async () => {
+      refresh();
+      await fixture.whenStable();
+      refresh();
     };
     host = fixture.nativeElement as HTMLElement;
     refresh();
@@ -106,15 +113,16 @@ describe('under Print', () => {
     expect(host.querySelector('[aria-labelledby="if-stopped"]')!.textContent.trim()).toBe('the fan stays on');
     expect(host.textContent).toContain('12.5 g needed');
   });
-  it('keeps the ticks of what to see to before, and takes one back', () => {
+  it('keeps the ticks of what to see to before, and takes one back', async () => {
     made();
+    await settled();
     const dry = () => host.querySelector<HTMLInputElement>('.list input')!;
     const before = dry().checked;
     dry().click();
     refresh();
     expect(keeper.find('records', ID)!.checklist['dry']).toBe(!before);
     desk.undo();
-    refresh();
+    await settled();
     expect(dry().checked).toBe(before);
   });
   it('notes the print with its conditions and what it took, and goes on to reading', async () => {

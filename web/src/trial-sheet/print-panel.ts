@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
+import { Checkbox } from 'primeng/checkbox';
 import { InputText } from 'primeng/inputtext';
 import { ProgressBar } from 'primeng/progressbar';
 import { Select } from 'primeng/select';
@@ -17,7 +18,7 @@ import { Limit } from '../ui/limit';
 /** Print: the checked file, what to see to before, and the conditions of the print. */
 @Component({
   selector: 'st-print-panel',
-  imports: [Limit, FormsModule, InputText, MacroList, ProgressBar, Select, RouterLink],
+  imports: [Limit, FormsModule, InputText, MacroList, ProgressBar, Select, RouterLink, Checkbox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="file" aria-label="File">
@@ -67,7 +68,9 @@ import { Limit } from '../ui/limit';
     <section aria-label="Before printing" class="list">
       <h2>Before printing</h2>
       @for (c of checklist(); track c.id) {
-        <label><input type="checkbox" [checked]="checked(c.id)" (change)="tick(c.id)" /> {{ c.words }}</label>
+        <label
+          ><p-checkbox [binary]="true" [ngModel]="checked(c.id)" (ngModelChange)="tick(c.id)" /> {{ c.words }}</label
+        >
       }
     </section>
     <section aria-label="What to know" class="warnings" tabindex="0">
@@ -187,6 +190,11 @@ import { Limit } from '../ui/limit';
       padding: 2px 6px;
       font-size: 13px;
       min-width: 0;
+    }
+    @media (max-width: 1180px) {
+      :host {
+        grid-template-columns: 220px minmax(0, 1fr);
+      }
     }
   `,
 })

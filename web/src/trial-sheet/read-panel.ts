@@ -10,6 +10,8 @@ import {
   viewChild,
 } from '@angular/core';
 import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
+import { Select } from 'primeng/select';
 import { InputText } from 'primeng/inputtext';
 import { show } from '#core/base';
 import { agreements } from '#core/judge';
@@ -25,7 +27,7 @@ import { Limit } from '../ui/limit';
 /** Read: the quality in hand with its anchors, the keys, and the caliper. */
 @Component({
   selector: 'st-read-panel',
-  imports: [Limit, FormsModule, InputText, CaliperBox, MeasurePanel, PairPanel, PieceBox],
+  imports: [Limit, FormsModule, InputText, CaliperBox, MeasurePanel, PairPanel, PieceBox, Select, Checkbox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (!desk.printed()) {
@@ -121,21 +123,21 @@ import { Limit } from '../ui/limit';
               (ngModelChange)="desk.scores.judge.set($event.trim() || 'me')"
             />
             <label for="replicate">time</label>
-            <select
-              id="replicate"
+            <p-select
+              inputId="replicate"
+              size="small"
+              [options]="times"
+              optionLabel="label"
+              optionValue="value"
               [ngModel]="desk.scores.replicate()"
-              (ngModelChange)="desk.scores.replicate.set(+$event)"
-            >
-              @for (n of times; track n.value) {
-                <option [ngValue]="n.value">{{ n.label }}</option>
-              }
-            </select>
+              (ngModelChange)="desk.scores.replicate.set($event)"
+            />
             @if (t.brush) {
-              <label
-                ><input
-                  type="checkbox"
-                  [checked]="desk.scores.brushed()"
-                  (change)="desk.scores.brushed.set(!desk.scores.brushed())"
+              <label class="box"
+                ><p-checkbox
+                  [binary]="true"
+                  [ngModel]="desk.scores.brushed()"
+                  (ngModelChange)="desk.scores.brushed.set($event)"
                 />
                 after brushing</label
               >

@@ -5,7 +5,15 @@ import { Select } from 'primeng/select';
 import { Slider } from 'primeng/slider';
 import { duration, show } from '#core/base';
 import { factorOf } from '#core/factors';
-import { comparisonWords, conditionDifferences, otherWays, rulesFor, unsaidConditions } from '#core/settle';
+import {
+  comparisonWords,
+  conditionDifferences,
+  otherWays,
+  rulesFor,
+  unsaidConditions,
+  widthOf,
+  type Choice,
+} from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
 import { compareRecords, newest, stopOf, valueWords } from '#core/route';
 import { Keeper } from '../data/keeper';
@@ -90,19 +98,9 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             }
             {{ words(c.factor, c.choice) }}
           </p>
-          <p>
-            @if (c.low < c.high) {
-              <span class="figures"
-                >{{ words(c.factor, c.low) }} – {{ words(c.factor, c.choice) }} – {{ words(c.factor, c.high) }}</span
-              >:
-            }
-            {{ c.why }}.
-          </p>
-          @if (desk.settlement.choices().length === 1 && c.interval95[0] < c.interval95[1]) {
-            <p class="small soft">
-              The {{ c.begins === undefined ? 'optimum' : 'fault' }} lies between
-              {{ nearly(c.factor, c.interval95[0]) }} and {{ nearly(c.factor, c.interval95[1]) }}, 95 % sure.
-            </p>
+          <p>{{ c.why }}.</p>
+          @if (widthOf(c); as width) {
+            <p class="small soft">{{ width }}</p>
           }
         } @empty {
           <p class="value none">no value yet</p>
@@ -120,12 +118,16 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         @if (others().length > 0) {
           <details class="compare" #compare (toggle)="comparing.set(compare.open)">
             <summary>compare</summary>
-            <select aria-label="Compare with" [ngModel]="against()" (ngModelChange)="against.set($event)">
-              <option value="">with …</option>
-              @for (o of others(); track o.id) {
-                <option [value]="o.id">{{ o.label }}</option>
-              }
-            </select>
+            <p-select
+              ariaLabel="Compare with"
+              placeholder="with …"
+              [showClear]="true"
+              [options]="others()"
+              optionLabel="label"
+              optionValue="id"
+              [ngModel]="against() || null"
+              (ngModelChange)="against.set($event ?? '')"
+            />
           </details>
         }
       </section>
@@ -259,16 +261,27 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
       color: var(--madder);
       font-size: 12.5px;
     }
-    .compare select {
+    .compare p-select {
       max-width: 100%;
     }
     .acts .act {
       justify-content: center;
     }
+    @media (max-width: 1180px) {
+      :host,
+      :host(.wide) {
+        grid-template-columns: minmax(0, 1fr) minmax(0, 1.5fr) 210px;
+      }
+      st-trade-off {
+        grid-column: 2 / -1;
+      }
+    }
     @media (max-width: 760px) {
-      :host {
+      :host,
+      :host(.wide) {
         grid-template-columns: minmax(0, 1fr);
       }
+      st-trade-off,
       .compared {
         grid-column: auto;
       }
@@ -338,8 +351,17 @@ export class SettlePanel {
     return factorOf(factor)?.label ?? factor;
   }
 
+  /** How wide an answer is, told once: where the optimum (of a fault: its beginning) lies, else the levels it spans. */
+  protected widthOf(c: Choice): string {
+    const [a, b] = widthOf(c);
+    const ends = `between ${this.nearly(c.factor, a)} and ${this.nearly(c.factor, b)}`;
+    if (a >= b) return '';
+    if (c.interval95[0] >= c.interval95[1]) return `Anything ${ends}.`;
+    return `The ${c.begins === undefined ? 'optimum' : 'fault'} lies ${ends}, 95 % sure.`;
+  }
+
   /** A bound of an interval, no finer than what can be set. */
-  protected nearly(factor: string, value: number): string {
+  private nearly(factor: string, value: number): string {
     const grain = factorOf(factor)?.settable ?? 1;
     return this.words(factor, Math.round(value / grain) * grain);
   }

@@ -3,6 +3,9 @@ import { levelColor } from '../ui/level-color';
 import { axesOf, type Row } from './sheet-model';
 import { TrialDesk } from './trial-desk';
 
+/** The sheet of a window of 1180 px, px. */
+const NARROW = 930;
+
 /** Room above and below the specimen on the sheet, px. */
 export const ABOVE = 12;
 export const BELOW = 8;
@@ -11,8 +14,11 @@ export const BELOW = 8;
 @Injectable()
 export class SheetFrame {
   private readonly desk = inject(TrialDesk);
-  /** Height of the sheet, px. */
+  /** Height and width of the sheet, px. */
   readonly height = signal(0);
+  readonly width = signal(Infinity);
+  /** Too narrow for what is told elsewhere too. */
+  readonly narrow = computed(() => this.width() < NARROW);
   readonly rows = computed(() => this.desk.rows());
   /** One cell of each row: what all cells of a row share is written once. */
   readonly firstOfRows = computed(() => this.rows().filter((r) => r.at[1] === 0));

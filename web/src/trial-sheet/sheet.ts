@@ -10,6 +10,7 @@ import {
 } from '@angular/core';
 import { show } from '#core/base';
 import type { Quality } from '#core/judge';
+import { widthOf } from '#core/settle';
 import { PlainTracks } from './plain-tracks';
 import { ABOVE, BELOW, SheetFrame } from './sheet-frame';
 import { heightOfLevel } from './sheet-model';
@@ -163,7 +164,11 @@ export class Sheet implements OnDestroy {
   private readonly body = viewChild.required<ElementRef<HTMLElement>>('body');
   protected readonly above = ABOVE;
   protected readonly below = BELOW;
-  private readonly watcher = new ResizeObserver(() => this.frame.height.set(this.body().nativeElement.clientHeight));
+  private readonly watcher = new ResizeObserver(() => {
+    const { clientHeight, clientWidth } = this.body().nativeElement;
+    this.frame.height.set(clientHeight);
+    this.frame.width.set(clientWidth);
+  });
 
   protected readonly together = computed(
     () => !this.frame.mapped() && this.desk.tracks().length > 0 && this.desk.record()?.confirms === undefined,
@@ -192,7 +197,8 @@ export class Sheet implements OnDestroy {
     const mm = this.frame.mapped() ? undefined : heightOfLevel(this.frame.rows(), choice.choice);
     const f = this.desk.factor();
     if (mm === undefined || !f || f.choices) return undefined;
-    const half = Math.max((choice.high - choice.low) / 2, 0) * f.shown;
+    const [low, high] = widthOf(choice);
+    const half = Math.max((high - low) / 2, 0) * f.shown;
     return {
       y: this.frame.y(mm),
       text: `${show(choice.choice * f.shown)} ${f.unit} ± ${show(half, half < 3 ? 1 : 0)}`,

@@ -135,7 +135,7 @@ import { Limit } from '../ui/limit';
                     </button>
                   </td>
                 } @else {
-                  <td>
+                  <td class="wide">
                     @if (named(v)) {
                       <span class="soft small">a name, no amount</span>
                     } @else {
@@ -354,6 +354,19 @@ import { Limit } from '../ui/limit';
       justify-items: start;
       padding: 26px;
       border: 1px dashed var(--line-strong);
+    }
+    @media screen and (max-width: 1180px) {
+      /* The reason says it in words. */
+      .wide {
+        display: none;
+      }
+    }
+    @media screen and (max-width: 760px) {
+      thead th,
+      tbody th,
+      td {
+        padding-inline: 6px;
+      }
     }
     @media print {
       .act,

@@ -1,4 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Checkbox } from 'primeng/checkbox';
 import { arithmetic } from '#core/base';
 import { declarable, MOST_MACROS, type Macro, type Printer } from '#core/context';
 import { macrosIn } from '#core/firmware';
@@ -22,6 +24,7 @@ export const calledIn = (
 /** What each macro or unknown command does: the program cannot see it, so it must be said, once for a printer. */
 @Component({
   selector: 'st-macro-list',
+  imports: [FormsModule, Checkbox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (rows().length) {
@@ -39,7 +42,8 @@ export const calledIn = (
             <span class="does">
               @for (w of words; track w.id) {
                 <label
-                  ><input type="checkbox" [checked]="r.does[w.id]" (change)="toggle(r, w.id)" /> {{ w.label }}</label
+                  ><p-checkbox [binary]="true" [ngModel]="r.does[w.id] ?? false" (ngModelChange)="toggle(r, w.id)" />
+                  {{ w.label }}</label
                 >
                 @if (w.id === 'heatsNozzle' && r.does.heatsNozzle) {
                   <label

@@ -1,8 +1,7 @@
-import { rounded } from '#core/base';
 import { volumetricFlow } from '#core/factors';
 import { lineArea } from '#core/settings';
 import type { Kind } from './kind';
-import { axis } from './levels';
+import { axis, roundBelow, span } from './levels';
 
 const COUNT = 9;
 
@@ -17,10 +16,9 @@ export const flowLimit: Kind = {
     // A slim line cannot use up a large hotend: the printer’s own speed ends the sweep.
     const most = 0.95 * context.printer.maximum.speed * lineArea(s.lineWidth, s.layerHeight, s.lineVolume) * s.flow;
     const high = Math.min(usual[usual.length - 1]!, most);
-    const levels =
-      high < usual[usual.length - 1]!
-        ? Array.from({ length: COUNT }, (_, i) => rounded((high * (i + 2)) / (COUNT + 1), 2))
-        : usual;
+    // In round steps, as many as make about so many levels, up to the last that is reached.
+    const step = roundBelow(high / COUNT);
+    const levels = high < usual[usual.length - 1]! ? span(2 * step, high, step) : usual;
     return { axes: [axis('volumetric-flow', 'height', levels, 'ramp')], frozen: { brimWidth: 0 } };
   },
 };

@@ -2,7 +2,7 @@ import * as fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { sentence } from '#core/base';
 import { freshFilament, freshPrinter, type Context, type Printer } from '#core/context';
-import { heron, marshPetg } from '#core/demo';
+import { demoPairs, heron, marshPetg } from '#core/demo';
 import { everyFactor, factorOf, type Layout } from '#core/factors';
 import { layoutFaults } from '#core/plan';
 import { startingSettings } from '#core/settings';
@@ -85,6 +85,31 @@ describe('the typical trial of each kind, by the planner without heating, is don
   it('what is called shorter is shorter', () => {
     for (const k of kinds.filter((q) => q.shorter !== undefined && q.stop !== 'flow'))
       expect(minutes(trial(k.shorter!)), k.id).toBeLessThan(minutes(trial(k.id)));
+  });
+});
+
+describe('default levels', () => {
+  it('are figures that a person would choose: two digits, a third where it is a five or beyond a hundred', () => {
+    const odd: string[] = [];
+    for (const { context, baseline } of demoPairs)
+      for (const kind of kinds) {
+        if (kind.lacks?.(context)) continue;
+        for (const axis of trialOfKind(kind.id, context, baseline)!.axes) {
+          const { shown, choices, setting } = factorOf(axis.factor)!;
+          // A line is as wide as its nozzle says.
+          if (choices || setting === 'lineWidth') continue;
+          for (const level of axis.levels) {
+            const value = Math.abs(level * shown);
+            const digits = value
+              .toPrecision(9)
+              .replace('.', '')
+              .replace(/^0+|0+$/g, '');
+            const plain = digits.length <= 2 || (digits.length === 3 && (value >= 100 || digits.endsWith('5')));
+            if (!plain) odd.push(`${kind.id} ${level}`);
+          }
+        }
+      }
+    expect(odd).toEqual([]);
   });
 });
 

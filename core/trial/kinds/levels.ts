@@ -32,8 +32,14 @@ export const isDirect = ({ printer }: Context): boolean => printer.extruder.type
 /** Usual distances: direct drive 0.2–2 by 0.2 mm, Bowden 2–7 by 0.5 mm. */
 export const retractions = (context: Context): number[] => (isDirect(context) ? span(0.2, 2, 0.2) : span(2, 7, 0.5));
 
-/** Usual pressure advance: direct drive 0–0.1 s, Bowden 0.1–1 s. */
-export const advances = (context: Context, count: number): number[] => {
-  const [from, to] = isDirect(context) ? [0, 0.1] : [0.1, 1];
-  return Array.from({ length: count }, (_, i) => rounded(from + ((to - from) * i) / (count - 1), 4));
+/** Usual pressure advance in even steps: direct drive from none to 0.1 s, Bowden from the first step to 1 s. */
+export const advances = (context: Context, steps: number): number[] => {
+  const most = isDirect(context) ? 0.1 : 1;
+  return span(isDirect(context) ? 0 : most / steps, most, most / steps);
 };
+
+/** The largest round figure (1, 2 or 5 times a power of ten) not above a value. */
+export function roundBelow(value: number): number {
+  const power = 10 ** Math.floor(Math.log10(value));
+  return [5, 2, 1].map((k) => rounded(k * power, 9)).find((v) => v <= value * (1 + 1e-9))!;
+}

@@ -9,7 +9,7 @@ export const starWall: Kind = {
   specimen: 'star-wall',
   shorter: 'surge-ribbon',
   recipe: (context) => ({
-    axes: [axis('pressure-advance', 'height', advances(context, 6), 'ramp')],
+    axes: [axis('pressure-advance', 'height', advances(context, 5), 'ramp')],
     frozen: { brimWidth: 0 },
   }),
 };

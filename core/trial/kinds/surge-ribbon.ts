@@ -8,7 +8,7 @@ export const surgeRibbon: Kind = {
   about: 'slow, fast, slow lines over three base layers, a line for each value',
   specimen: 'surge-ribbon',
   recipe: (context, s) => ({
-    axes: [axis('pressure-advance', 'row', advances(context, 11))],
+    axes: [axis('pressure-advance', 'row', advances(context, 10))],
     params: {
       slow: 18,
       fast: 36,

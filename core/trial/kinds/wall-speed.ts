@@ -20,9 +20,11 @@ export const wallSpeed: Kind = {
             printer.maximum.speed,
             // A soft filament gives way in the drive long before.
             filament.material === 'TPU' ? 60 : Infinity,
-            Math.floor(
-              (0.97 * printer.extruder.maximumFlow) / lineArea(s.lineWidth, s.layerHeight, s.lineVolume) / s.flow,
-            ),
+            // Whole fives: a figure that a person would choose.
+            5 *
+              Math.floor(
+                (0.97 * printer.extruder.maximumFlow) / lineArea(s.lineWidth, s.layerHeight, s.lineVolume) / s.flow / 5,
+              ),
           ),
         ),
       ),

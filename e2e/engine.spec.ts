@@ -33,8 +33,8 @@ test('any setting can be varied: retraction by tile, its value read back from th
   await useDemo(page);
   await openCheck(page, 'A round wall with a hole');
   await choose(page, 'What varies', /^retraction distance$/);
-  await fill(page, 'first tile', '0,4');
-  await fill(page, 'last tile', '1.2');
+  await fill(page, 'from (first tile)', '0,4');
+  await fill(page, 'to (last tile)', '1.2');
   await fill(page, 'in steps of', '0.4');
   await expect(page.getByText('3 tiles:')).toBeVisible();
   await estimated(page);
@@ -64,7 +64,7 @@ test('temperature among tiles is refused layer by layer, with the way out, and m
   await choose(page, 'several objects', 'one after the other');
   await page.keyboard.press('Escape');
   await expect(page.getByText(/print the tiles one after the other/)).toHaveCount(0);
-  await fill(page, 'last tile', '255');
+  await fill(page, 'to (last tile)', '255');
   await estimated(page);
 });
 

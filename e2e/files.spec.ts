@@ -54,8 +54,8 @@ test('a temperature sweep carried into a two-tool file stands in every band, and
   await page.getByRole('button', { name: 'Plan the sweep' }).click();
   await estimated(page);
   await expect(page.getByRole('heading', { name: /two-colour-knob, nozzle temperature/ })).toBeVisible();
-  await fill(page, 'lowest band', '265');
-  await fill(page, 'highest band', '245');
+  await fill(page, 'from (lowest band)', '265');
+  await fill(page, 'to (highest band)', '245');
   await fill(page, 'in steps of', '10');
   const inFile = page.getByRole('group', { name: /^in the file/ });
   await expect(inFile).toHaveText(/265\s*255\s*245/, { timeout: 30_000 });

@@ -52,19 +52,19 @@ test('my printer: from an empty browser to a settled temperature', async ({ page
   await page.getByRole('button', { name: 'Plan: Temperature tower' }).click();
 
   // Plan: levels and specimen follow at once; a level beyond the filament is refused in words.
-  await fill(page, 'lowest band', '255');
-  await fill(page, 'highest band', '236');
+  await fill(page, 'from (lowest band)', '255');
+  await fill(page, 'to (highest band)', '236');
   await expect(page.getByText('by 5 the sweep ends at 240, not at 236')).toBeVisible();
   await expect(page.getByRole('group', { name: /^planned/ }).locator('.cell')).toHaveText(['255', '250', '245', '240']);
-  await fill(page, 'lowest band', '280');
+  await fill(page, 'from (lowest band)', '280');
   await expect(page.getByText(/280 °C is over the filament’s highest temperature/)).toBeVisible();
   await page.locator('main').press('ControlOrMeta+z');
   await expect(page.getByText(/280 °C is over/)).toBeHidden();
-  await expect(page.getByLabel('lowest band')).toHaveValue('255');
+  await expect(page.getByLabel('from (lowest band)')).toHaveValue('255');
   await page.getByRole('button', { name: 'Redo' }).click();
   await expect(page.getByText(/280 °C is over the filament’s highest temperature/)).toBeVisible();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await fill(page, 'highest band', '230');
+  await fill(page, 'to (highest band)', '230');
   await page.getByRole('button', { name: 'all settings of this print' }).click();
   await fill(page, 'shortest layer time', '6');
   await expect(page.getByText('back to the baseline')).toBeVisible();

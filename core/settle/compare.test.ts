@@ -49,11 +49,11 @@ describe('comparing two prints', () => {
     expect([1, 10, 20, 60, 120].map((n) => Number(studentOf(n).toFixed(3)))).toEqual([12.706, 2.228, 2.086, 2, 1.98]);
     expect(studentOf(0)).toBeNaN();
   });
-  it('says what differed besides: one thing is what is compared, of several none can be held to account', () => {
+  it('says what differed besides: one thing is what is compared, of several it cannot be put down to one', () => {
     const side = { label: 'a', readings: said('stringing', [1, 2]) };
     expect(comparisonWords(side, side, ['room: 18 / 24'])[0]).toBe('one thing differed between them: room: 18 / 24');
     expect(comparisonWords(side, side, ['room: 18 / 24', 'drying: none / 6 h'])[0]).toBe(
-      'more than one thing differed between them, so neither can be held to account: room: 18 / 24; drying: none / 6 h',
+      'more than one thing differed between them, so the difference cannot be put down to one of them: room: 18 / 24; drying: none / 6 h',
     );
   });
   it('knows of a measured quantity whether more or less is better, and what its instrument tells', () => {

@@ -155,7 +155,7 @@ export function comparisonWords(
   const open = unsaid.length > 0 ? `not said of both: ${listed(unsaid)}` : '';
   const first =
     differed.length > 1
-      ? `more than one thing differed between them, so neither can be held to account: ${differed.join('; ')}`
+      ? `more than one thing differed between them, so the difference cannot be put down to one of them: ${differed.join('; ')}`
       : differed.length === 1
         ? `one thing ${open ? 'is known to have differed' : 'differed'} between them: ${differed[0]}`
         : open && 'nothing is known to have differed between them';

@@ -172,7 +172,9 @@ export class FilesPage {
           : warnings
             ? `${warnings} to look at`
             : notes
-              ? `nothing but ${notes === 1 ? 'a note' : `${notes} notes`}`
+              ? notes === 1
+                ? '1 note'
+                : `${notes} notes`
               : 'nothing',
         state:
           checked.state === 'refused'

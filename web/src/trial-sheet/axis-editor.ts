@@ -269,18 +269,18 @@ export class AxisEditor {
     switch (this.axis()?.along) {
       case 'tile': {
         const one = this.specimen()?.words?.tile?.one ?? 'tile';
-        return { first: `first ${one}`, last: `last ${one}` };
+        return { first: `from (first ${one})`, last: `to (last ${one})` };
       }
       case 'row': {
         const one = this.specimen()?.words?.row?.one;
         return one
-          ? { first: `first ${one}`, last: `last ${one}` }
-          : { first: 'first in the row', last: 'last in the row' };
+          ? { first: `from (first ${one})`, last: `to (last ${one})` }
+          : { first: 'from (first in the row)', last: 'to (last in the row)' };
       }
       case 'print':
-        return { first: 'first print', last: 'last print' };
+        return { first: 'from (first print)', last: 'to (last print)' };
       default:
-        return { first: 'lowest band', last: 'highest band' };
+        return { first: 'from (lowest band)', last: 'to (highest band)' };
     }
   });
 

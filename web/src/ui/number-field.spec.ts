@@ -80,6 +80,15 @@ describe('a number field', () => {
     await plain.type('0.7');
     expect(plain.said).toEqual([0.7]);
   });
+  it('asks nothing of what cannot be set at all: the refusal follows at once', async () => {
+    const f = await field({ value: 0.4, usual: { min: 0.2, max: 1, step: 0.1 }, bounds: { min: 0, max: 30 } });
+    await f.type('31');
+    expect(f.words()).not.toContain('keep it');
+    expect(f.said).toEqual([31]);
+    await f.type('30');
+    expect(f.words()).toContain('keep it');
+    expect(f.said).toEqual([31]);
+  });
   it('says a fault found elsewhere', async () => {
     expect((await field({ outside: 'too wide; give less' })).words()).toContain('too wide; give less');
   });

@@ -105,6 +105,8 @@ export class NumberField {
   readonly usual = input<Range | undefined>();
   /** What the value is multiplied by for show (100 for %). */
   readonly shown = input(1);
+  /** What can be set at all: beyond it nothing is asked, the refusal stands beside the field. */
+  readonly bounds = input<Pick<Range, 'min' | 'max'> | undefined>();
   /** Whether any value outside the usual range is a question, not only one ten times beyond. */
   readonly asksOutside = input(false);
   /** A fault found outside, said beside the field. */
@@ -152,7 +154,9 @@ export class NumberField {
     }
     const value = rounded(parsed.value / this.shown(), 9);
     const usual = this.usual();
-    const stands = usual && value !== this.value() ? standing(value, usual) : 'usual';
+    const { min, max } = this.bounds() ?? { min: -Infinity, max: Infinity };
+    const asks = usual && value !== this.value() && value >= min && value <= max;
+    const stands = asks ? standing(value, usual) : 'usual';
     if (stands === 'question' || (stands === 'unusual' && value !== 0 && this.asksOutside())) {
       this.asked = value;
       const how = stands === 'question' ? 'is ten times off the usual' : 'is outside the usual range';

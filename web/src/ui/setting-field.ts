@@ -49,6 +49,7 @@ import { NumberField } from './number-field';
         [unit]="setting().unit"
         [shown]="setting().shown ?? 1"
         [usual]="usual()"
+        [bounds]="setting().bounds"
         [asksOutside]="setting().asksOutside ?? false"
         [value]="$any(value())"
         [outside]="outside()"

@@ -121,3 +121,43 @@ test('all infill densities are tight: the cheapest is the answer', async ({ page
   await expect(page.getByText(/stands on the tune sheet/)).toBeVisible();
   await kept(page);
 });
+
+test('loops along the bed, touched one by one, settle the nozzle height', async ({ page }) => {
+  await ownPair(page, { printer: 'Attic', material: 'PLA' });
+  await plan(page, 'First layer', 'Bed loops');
+  const file = await gcode(page);
+  // Each loop at a height of its own, and the head rests between.
+  expect(file.match(/^G4 P8000$/gm)).toHaveLength(4);
+  await page.getByRole('button', { name: 'It is printed: read it' }).click();
+  await expect(page.getByText('Loop 1 of 5 · 0.1 mm')).toBeVisible();
+  await page.keyboard.type('12431');
+  await stage(page, 'Settle');
+  await page.getByRole('button', { name: /^Settle -?−?0\.?\d* mm/ }).click();
+  await expect(page.getByText(/mm stands on the tune sheet/)).toBeVisible();
+});
+
+test('angles of one’s own are typed, printed beside the usual ones, and stand in what the pair prints with', async ({
+  page,
+}) => {
+  await ownPair(page, { printer: 'Attic', material: 'PLA' });
+  await plan(page, 'Top surface', 'Angle sequence');
+  const own = page.getByLabel('your own');
+  await own.fill('north');
+  await own.press('Enter');
+  await expect(page.getByText(/no list of angles.*such as 45\/0\/−45/)).toBeVisible();
+  await own.fill('30/0/-30');
+  await own.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('30/0/−30');
+  await estimated(page);
+  await stage(page, 'Print');
+  await page.getByRole('button', { name: 'It is printed: read it' }).click();
+  // The last of five tiles is the best on every track.
+  for (let tracks = 0; tracks < 2; tracks++) await page.keyboard.type('11114');
+  await stage(page, 'Settle');
+  await page.getByRole('button', { name: 'Settle 30/0/−30' }).click();
+  await page.getByRole('link', { name: 'Tune sheet', exact: true }).click();
+  await expect(page.getByRole('row', { name: /skin angle sequence/ })).toContainText('30/0/−30');
+  await page.getByRole('link', { name: 'Values' }).click();
+  await page.getByLabel('find', { exact: true }).fill('skin angles');
+  await expect(page.getByLabel('skin angles, layer by layer')).toHaveValue('30, 0, -30');
+});

@@ -118,7 +118,9 @@ test('along the route through five stops, out of order with a reason, shaken by 
   await expect(page.getByRole('heading', { name: /which is shaken|Being read/ })).toBeVisible();
 });
 
-test('a fence of two factors is read as a map, in maps of ink, and both values settle', async ({ page }) => {
+test('a fence of two factors is read as a map, in maps of ink, both values settle, and are confirmed as a pair', async ({
+  page,
+}) => {
   test.setTimeout(120_000);
   await useDemo(page);
   await plan(page, 'Retraction', 'Retraction fence', 'strings on the last part');
@@ -142,6 +144,17 @@ test('a fence of two factors is read as a map, in maps of ink, and both values s
   await page.getByRole('button', { name: /^Settle 45 mm\/s, 1(\.4)? mm/ }).click();
   expect(await axeFindings(page)).toEqual([]);
   await expect(rail(page).getByRole('link', { name: /^Retraction/ })).toContainText('45 mm/s');
+  // The old pair of values against the new pair, judged blind, decides about both.
+  await page.getByRole('button', { name: /^Confirm against 35 mm\/s, 0\.8 mm/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(/45 mm\/s, 1(\.4)? mm against 35 mm\/s, 0\.8 mm/);
+  await printed(page);
+  await page.keyboard.press('2');
+  await page.keyboard.press('2');
+  await stage(page, 'Settle');
+  await page.getByRole('button', { name: 'Keep the new value: steady' }).click();
+  await page.getByRole('link', { name: 'Tune sheet', exact: true }).click();
+  for (const name of [/^retraction speed/, /^retraction distance/])
+    await expect(page.getByRole('row', { name })).toContainText('steady');
 });
 
 test('labels are printed to PDF at 1:1, and the set of standing checks is one file', async ({ page }) => {
@@ -245,7 +258,7 @@ test('a moved value shakes what was found at the old one, a waiting plan follows
   await page.getByLabel('nozzle temperature', { exact: true }).fill('262');
   await page.keyboard.press('Enter');
   await expect(page.getByText('nozzle temperature 245 °C → 262 °C. It shakes pressure advance.')).toBeVisible();
-  await page.getByRole('link', { name: 'Tune sheet' }).click();
+  await page.getByRole('link', { name: 'Tune sheet', exact: true }).click();
   await expect(page.getByText('by nozzle temperature moving to 262 °C; this was found at 245 °C')).toBeVisible();
   // The plan has followed, and says so.
   await page.goto(waiting);

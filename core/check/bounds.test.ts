@@ -94,6 +94,27 @@ describe('motion', () => {
   });
 });
 
+describe('limits that a file sets', () => {
+  it('are at most the printer’s own; corners as fast as a printer can be described', () => {
+    expect(within('M205 X50')).toEqual([]);
+    expect(within('M205 X50.1')).toEqual(['check.limit-raised']);
+    expect(within('M205 J1')).toEqual([]);
+    expect(within('M205 J1.01')).toEqual(['check.limit-raised']);
+  });
+  it('of speed and flow lie between nothing and three times', () => {
+    for (const share of ['M221 S0.5', 'M220 S30', 'M221 S300'])
+      expect(within(share, 'M220 S100', 'M221 S100'), share).toEqual(['check.override']);
+    for (const share of ['M221 S0', 'M220 S301'])
+      expect(within(share, 'M220 S100', 'M221 S100'), share).toEqual(['check.override-far']);
+  });
+});
+
+describe('a move that starts where its fault is', () => {
+  it('is judged whatever its length, down to half a millimetre and less', () => {
+    for (const z of ['-0.25', '-0.1', '-0.01']) expect(within('G0 Z0.25 F600', `G0 Z${z}`), z).toContain('check.floor');
+  });
+});
+
 describe('whether a way meets a box', () => {
   it('agrees with points along it, upright, lying and by half millimetres', () => {
     const box = [0.2, -1, 0.4, 1] as const;

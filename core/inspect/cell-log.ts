@@ -2,7 +2,7 @@ import type { Context } from '#core/context';
 import { factorOf, type Factor, type Reach } from '#core/factors';
 import { inPolygons } from '#core/geometry';
 import type { Chunk } from '#core/moves';
-import { levelSettings, widestStep } from '#core/plan';
+import { levelSettings, widestStep, variedIn } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
 import { asToolOf, type Planned } from '#core/trial';
@@ -59,7 +59,7 @@ export class CellLog {
     private readonly context: Context,
     private readonly area: number,
   ) {
-    this.factors = plan.trial.axes.flatMap((a) => factorOf(a.factor) ?? []);
+    this.factors = variedIn(plan.trial.axes).flatMap((id) => factorOf(id) ?? []);
     this.gathers = this.factors.some((f) => f.read);
     this.tracker = new RetractionTracker(area);
     for (const place of plan.built.places)

@@ -1,3 +1,4 @@
+import { variedIn } from '#core/plan';
 import { duration, fromUtf8, listed, plainLines, show } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
 import type { Planned, Trial } from '#core/trial';
@@ -13,7 +14,7 @@ const MOST_LINES = 24;
 
 /** What to do if a print of the trial is stopped early. */
 export function ifStopped(trial: Trial): string[] {
-  const varied = listed(trial.axes.flatMap((a) => factorOf(a.factor)?.label ?? []));
+  const varied = listed(variedIn(trial.axes).flatMap((id) => factorOf(id)?.label ?? []));
   return [
     varied
       ? `Only ${varied} ${trial.axes.length > 1 ? 'change' : 'changes'} while it prints; nothing is stored in the printer.`
@@ -54,7 +55,9 @@ function levelLines({ trial, cells, built }: Planned): string[] {
       ? `${cell.label}: from ${show(place.z[0], 2)} to ${show(place.z[1], 2)} mm`
       : `${cell.id + 1}: ${cell.label}`;
   });
-  const named = trial.axes.map((a) => factorOf(a.factor)?.label ?? a.factor).join(', ');
+  const named = variedIn(trial.axes)
+    .map((id) => factorOf(id)?.label ?? id)
+    .join(', ');
   if (lines.length <= MOST_LINES) return [`${named}:`, ...lines];
   const ends = trial.axes.map((a) => {
     const factor = factorOf(a.factor);

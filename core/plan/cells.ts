@@ -11,7 +11,13 @@ export interface Axis {
   along: Layout;
   /** Of a flow: how its levels are reckoned from the value in force; points where nothing is said. */
   reckoned?: Reckoning | undefined;
+  /** A second factor that moves along with it, level by level: two pairs of values against one another. */
+  also?: { factor: string; levels: number[] } | undefined;
 }
+
+/** All that axes vary, and what moves along. */
+export const variedIn = (axes: readonly Axis[]): string[] =>
+  axes.flatMap((a) => [a.factor, ...(a.also ? [a.also.factor] : [])]);
 
 /** One combination of levels. `index` gives the place on each axis. */
 export interface Cell {
@@ -23,16 +29,22 @@ export interface Cell {
   labelled?: Record<string, number>;
 }
 
+/** What an axis varies at one of its places. */
+export const levelsAt = (axis: Axis, at: number): Record<string, number> => ({
+  [axis.factor]: axis.levels[at]!,
+  ...(axis.also && { [axis.also.factor]: axis.also.levels[at]! }),
+});
+
 /** All combinations of levels, first axis slowest; without axes there is one cell. */
 export function cellsOf(axes: readonly Axis[]): Cell[] {
   let indices: number[][] = [[]];
   for (const axis of axes) indices = indices.flatMap((index) => axis.levels.map((_, i) => [...index, i]));
   return indices.map((index, id) => {
-    const levels = Object.fromEntries(axes.map((axis, k) => [axis.factor, axis.levels[index[k]!]!]));
-    const label = axes
-      .map((axis) => {
-        const factor = factorOf(axis.factor);
-        return factor ? levelWords(factor, levels[axis.factor]!) : String(levels[axis.factor]);
+    const levels = Object.fromEntries(axes.flatMap((axis, k) => Object.entries(levelsAt(axis, index[k]!))));
+    const label = variedIn(axes)
+      .map((id) => {
+        const factor = factorOf(id);
+        return factor ? levelWords(factor, levels[id]!) : String(levels[id]);
       })
       .join(', ');
     return { id, index, label, levels };
@@ -115,6 +127,21 @@ export const alongWords: Record<Layout, string> = {
 };
 
 function axisFaults(axis: Axis, where: string, arrangement: Settings['arrangement']): Fault[] {
+  const { also } = axis;
+  if (!also) return factorFaults(axis, where, arrangement);
+  if (also.levels.length !== axis.levels.length || axis.kind === 'ramp' || also.factor === axis.factor)
+    return [
+      fault(
+        'plan.also',
+        `${where}.also`,
+        'a second setting moves along in steps, with one value for each level of another setting',
+        'give as many values, of another setting',
+      ),
+    ];
+  return [axis, { ...axis, ...also }].flatMap((a) => factorFaults(a, where, arrangement));
+}
+
+function factorFaults(axis: Axis, where: string, arrangement: Settings['arrangement']): Fault[] {
   const factor = factorOf(axis.factor);
   if (!factor)
     return [

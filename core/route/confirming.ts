@@ -1,4 +1,12 @@
+import type { Moved } from '#core/trial';
+import type { TrialRecord } from './record';
 import { newest, type Tuned } from './tune-sheet';
+
+/** What a confirmation holds against one another: one setting, or two that move together. */
+export const movedIn = ({ factor, old, new: now, also }: NonNullable<TrialRecord['confirms']>): Moved[] => [
+  { factor, old, new: now },
+  ...(also ? [also] : []),
+];
 
 /** The values with the newest one of a factor confirmed: steady, with what the confirmation showed. */
 export function steadied(values: readonly Tuned[], factor: string, why: string): Tuned[] {

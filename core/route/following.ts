@@ -1,3 +1,4 @@
+import { variedIn } from '#core/plan';
 import { show } from '#core/base';
 import { filamentFields, printerFields, fieldValue, type Context, type Field } from '#core/context';
 import { factorOf } from '#core/factors';
@@ -47,7 +48,7 @@ export function followed(record: TrialRecord, pair: PairValues, context: Context
 
 /** The settings that come out otherwise on this plan; what it holds or varies itself is none. */
 function settingChanges({ baseline, frozen, axes }: Trial, now: Settings): string[] {
-  const varied = new Set(axes.map((a) => factorOf(a.factor)?.setting));
+  const varied = new Set(variedIn(axes).map((id) => factorOf(id)?.setting));
   return settingIds
     .filter((id) => baseline[id] !== now[id] && frozen[id] === undefined && !varied.has(id))
     .map((id) => `${settingOf(id).label} ${settingWords(id, baseline[id])} → ${settingWords(id, now[id])}`);

@@ -1,3 +1,4 @@
+import { variedIn } from '#core/plan';
 import * as z from 'zod';
 import type { Context } from '#core/context';
 import { factorId, factorOf, levelInForce, settingsAt } from '#core/factors';
@@ -148,7 +149,7 @@ export function takenFrom(
   { baseline, frozen, axes }: Pick<Trial, 'baseline' | 'frozen' | 'axes'>,
   values: readonly Tuned[],
 ): { words: string; tuned: Tuned }[] {
-  const varied = new Set(axes.map((a) => a.factor));
+  const varied = new Set(variedIn(axes));
   return newest(values).flatMap((tuned) => {
     const factor = factorOf(tuned.factor);
     if (!factor || varied.has(tuned.factor)) return [];

@@ -8,6 +8,9 @@ import { conditionsIn } from './shaking';
 import { tunedSchema, type Tuned } from './tune-sheet';
 
 const id = z.string().min(1).max(160);
+
+/** A setting, with its value before and now. */
+const movedSchema = z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number() });
 const moment = z.string().max(40);
 
 /** What held while a print was made: firmware, room °C and %, drying. */
@@ -107,7 +110,7 @@ export const recordSchema = z.strictObject({
   /** The trial that this one goes on from: its readings count too. */
   after: id.optional(),
   /** A confirmation: the values it holds against one another, and the trial that found the new one. */
-  confirms: z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number(), trial: id }).optional(),
+  confirms: z.strictObject({ ...movedSchema.shape, trial: id, also: movedSchema.optional() }).optional(),
   /** Answers to “which is better?”: two cells of a track. */
   pairs: z.array(pairAnswerSchema).max(MOST_ANSWERS).optional(),
   photos: z.array(photoSchema).max(MOST_PHOTOS).optional(),

@@ -1,3 +1,4 @@
+import { variedIn } from '#core/plan';
 import type { Context, Printer } from '#core/context';
 import { factorOf, levelInForce, levelWords, mattersOf } from '#core/factors';
 import type { Settings } from '#core/settings';
@@ -62,7 +63,7 @@ export const conditionsOf = (factor: string, settings: Settings, printer: Printe
 
 /** The conditions under which a trial finds a factor; what it varies itself is none. */
 export function conditionsIn(factor: string, { context, baseline, frozen, axes }: Trial): Record<string, number> {
-  const varied = new Set(axes.map((a) => a.factor));
+  const varied = new Set(variedIn(axes));
   const all = conditionsOf(factor, { ...baseline, ...frozen }, context.printer);
   return Object.fromEntries(Object.entries(all).filter(([id]) => !varied.has(id)));
 }

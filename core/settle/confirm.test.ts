@@ -4,7 +4,7 @@ import { Pairing, withBand, type Reading } from '#core/judge';
 import { reverted, steadied, tunedBaseline, type Tuned } from '../route';
 import { factorOf } from '#core/factors';
 import { confirmationOf, kinds, planned, trialOfKind } from '#core/trial';
-import { heronPair, smallTower } from '../testing/fixtures';
+import { heronPair, made, smallTower } from '../testing/fixtures';
 import { settle, verdictOf } from '.';
 
 const said = (track: string, cell: number, value: Reading['value'], more: Partial<Reading> = {}): Reading => ({
@@ -17,11 +17,12 @@ const said = (track: string, cell: number, value: Reading['value'], more: Partia
   ...more,
 });
 const cells = { old: 0, new: 1 };
+const heat = (old: number, now: number) => [{ factor: 'nozzle-temperature', old, new: now }];
 
 describe('a confirmation', () => {
   const trial = { ...smallTower([250, 245, 240, 235]), frozen: { fan: 0.2 } };
   it('prints the old and the new value and nothing that was test-only', () => {
-    const made = confirmationOf(trial, 'nozzle-temperature', { old: 240, new: 246 }, heronPair.baseline, 3)!;
+    const made = confirmationOf(trial, heat(240, 246), heronPair.baseline, 3)!;
     expect([...made.axes[0]!.levels].sort()).toEqual([240, 246]);
     expect(made.frozen).toEqual({});
     expect(planned(made).ok).toBe(true);
@@ -31,11 +32,48 @@ describe('a confirmation', () => {
   it('mixes which of them comes first', () => {
     const firsts = Array.from(
       { length: 12 },
-      (_, seed) =>
-        confirmationOf(trial, 'nozzle-temperature', { old: 240, new: 246 }, heronPair.baseline, seed)!.axes[0]!
-          .levels[0],
+      (_, seed) => confirmationOf(trial, heat(240, 246), heronPair.baseline, seed)!.axes[0]!.levels[0],
     );
     expect(new Set(firsts).size).toBe(2);
+  });
+  it('of two settings prints the old pair against the new pair, whichever of them can be laid out together', () => {
+    const { context, baseline } = heronPair;
+    const fence = trialOfKind('retraction-fence', context, baseline)!;
+    const moved = [
+      { factor: 'retraction-speed', old: 35, new: 45 },
+      { factor: 'retraction-distance', old: 0.8, new: 1 },
+    ];
+    const pairs = new Set<string>();
+    for (let seed = 0; seed < 12; seed++) {
+      const trial = confirmationOf(fence, moved, baseline, seed)!;
+      const plan = must(planned(trial));
+      const levels = plan.cells.map((c) => [c.levels['retraction-speed'], c.levels['retraction-distance']].join());
+      expect([...levels].sort()).toEqual(['35,0.8', '45,1']);
+      expect(plan.cells[levels.indexOf('45,1')]!.label).toBe('45 mm/s, 1 mm');
+      expect(trial.title).toBe('Confirmation, Retraction fence, 45 mm/s, 1 mm against 35 mm/s, 0.8 mm');
+      pairs.add(levels.join(' '));
+    }
+    expect(pairs.size).toBe(2);
+    // Both stand in the file, cell by cell.
+    const { inspection } = made(confirmationOf(fence, moved, baseline, 1)!);
+    expect(inspection.cells.map((c) => c.ok)).toEqual([true, true]);
+    for (const c of inspection.cells)
+      for (const m of moved) expect(c.effective[m.factor]![0]!.value).toBeCloseTo(c.planned[m.factor]!, 3);
+    // One of the two may stay as it was.
+    expect(confirmationOf(fence, [moved[0]!, { ...moved[1]!, old: 1 }], baseline, 1)).toBeDefined();
+    expect(
+      confirmationOf(
+        fence,
+        [
+          { ...moved[0]!, old: 45 },
+          { ...moved[1]!, old: 1 },
+        ],
+        baseline,
+        1,
+      ),
+    ).toBeUndefined();
+    const short = { ...fence, axes: [{ ...fence.axes[0]!, also: { factor: 'z-hop', levels: [0.2] } }] };
+    expect(planned(short)).toMatchObject({ ok: false, faults: [{ at: 'axes.0.also' }] });
   });
   it('of one and the same value is none', () => {
     // Of every kind that varies a setting: strips of a temperature one after the other, a pattern against another.
@@ -45,12 +83,12 @@ describe('a confirmation', () => {
       for (const axis of t?.axes ?? []) {
         if (factorOf(axis.factor)?.setting === undefined) continue;
         const values = { old: axis.levels[0]!, new: axis.levels.at(-1)! };
-        const small = confirmationOf(t!, axis.factor, values, baseline, 5);
+        const small = confirmationOf(t!, [{ factor: axis.factor, ...values }], baseline, 5);
         expect(small, `${kind.id}, ${axis.factor}`).toBeDefined();
         expect([...small!.axes[0]!.levels].sort((a, b) => a - b)).toEqual(Object.values(values).sort((a, b) => a - b));
       }
     }
-    expect(confirmationOf(trial, 'nozzle-temperature', { old: 240, new: 240 }, heronPair.baseline, 1)).toBeUndefined();
+    expect(confirmationOf(trial, heat(240, 240), heronPair.baseline, 1)).toBeUndefined();
   });
   it('holds the new value where it is better or no different, else puts the old one back', () => {
     expect(verdictOf(cells, [], []).state).toBe('open');

@@ -2,7 +2,7 @@ import type * as z from 'zod';
 import { fault } from '#core/base';
 import type { Context } from '#core/context';
 import { boundsOf, rectangle, solid, union, difference, type Point, type Polygon } from '#core/geometry';
-import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
+import { alongWords, cellSettings, type Axis, type Cell, variedIn } from '#core/plan';
 import { adhesionReach, type Settings } from '#core/settings';
 import { baseOf, bandsOver, factorAlong, groupsAlong, type Band } from './bands';
 import { barsAt, numeralHeight, numeralWidth, valueDigits } from './labels';
@@ -116,7 +116,7 @@ class Field {
     private readonly copies: number,
   ) {
     this.tiled = axes.some((a) => a.along === 'tile');
-    this.byPrint = Object.keys(cells[0]?.levels ?? {}).find((id) => axes.every((a) => a.factor !== id));
+    this.byPrint = Object.keys(cells[0]?.levels ?? {}).find((id) => !variedIn(axes).includes(id));
     this.tabbed = tab === 'front' && (this.tiled || this.byPrint !== undefined || copies > 1);
     this.banded = axes.some((a) => a.along === 'height' && a.levels.length > 1);
     this.stroke = 2 * settings.lineWidth;

@@ -5,8 +5,15 @@ import type { Settings } from '#core/settings';
 import type { Trial } from './schema';
 import { planned, titled } from './trial';
 
+/** A setting, with its value before and now. */
+export interface Moved {
+  factor: string;
+  old: number;
+  new: number;
+}
+
 /**
- * A small print with the old and the new value side by side on the specimen of a trial: nothing held by the trial alone,
+ * A small print with the old and the new value (of two settings: the old and the new pair) side by side on the specimen of a trial: nothing held by the trial alone,
  * everything else as the pair has it now. Which of the two comes first is drawn from the seed, so that it can be judged
  * blind. Undefined where both are one value, or where it cannot be made.
  *
@@ -14,22 +21,22 @@ import { planned, titled } from './trial';
  */
 export function confirmationOf(
   trial: Trial,
-  factor: string,
-  values: { old: number; new: number },
+  [first, second]: readonly Moved[],
   baseline: Settings,
   seed: number,
 ): Trial | undefined {
-  const f = factorOf(factor);
-  const axis = trial.axes.find((a) => a.factor === factor);
-  if (!f || !axis || Math.abs(values.old - values.new) < 1e-9) return undefined;
-  const pair = [values.new, values.old].map((v) => rounded(v, 6));
-  const levels = seeded(seed)() < 0.5 ? pair : pair.reverse();
+  const axis = trial.axes.find((a) => a.factor === first?.factor);
+  const moved = [first, second].flatMap((m) => m ?? []);
+  if (!first || !axis || moved.every((m) => Math.abs(m.old - m.new) < 1e-9)) return undefined;
+  const newFirst = seeded(seed)() < 0.5;
+  const levelsOf = (m: Moved) => (newFirst ? [m.new, m.old] : [m.old, m.new]).map((v) => rounded(v, 6));
+  const also = second && { factor: second.factor, levels: levelsOf(second) };
   const small: Trial = {
     ...trial,
     baseline,
     // Flow tiles stay solid: without that the fault would not show. All else that was test-only is restored.
     frozen: trial.specimen.id === 'flow-tile' ? trial.frozen : {},
-    axes: [{ ...axis, levels, kind: 'step' }],
+    axes: [{ ...axis, levels: levelsOf(first), kind: 'step', ...(also && { also }) }],
     seed,
   };
   const laid = (along: Axis['along'], held: Trial['frozen'] = {}): Trial => ({
@@ -45,8 +52,8 @@ export function confirmationOf(
   };
   const found = [laid(axis.along), laid('tile'), laid('tile', order), laid('print')].find((t) => planned(t).ok);
   // The title names the new value first, whichever stands first on the print: it must not tell.
-  const words = (v: number) => levelWords(f, v);
+  const words = (which: 'old' | 'new') => moved.map((m) => levelWords(factorOf(m.factor)!, m[which])).join(', ');
   if (!found) return undefined;
   const name = titled({ ...found, axes: [] }).title;
-  return { ...found, title: `Confirmation, ${name}, ${words(values.new)} against ${words(values.old)}`.slice(0, 120) };
+  return { ...found, title: `Confirmation, ${name}, ${words('new')} against ${words('old')}`.slice(0, 120) };
 }

@@ -1,3 +1,4 @@
+import { variedIn } from '#core/plan';
 import { factorOf } from '#core/factors';
 import { idleBy, type Idle, type SettingId } from '#core/settings';
 import type { Trial } from './schema';
@@ -9,7 +10,7 @@ export interface IdleFactor extends Idle {
 
 /** The factors of a trial that change nothing because another setting is off; what the trial varies itself is not off. */
 export function idleFactors({ context, baseline, frozen, axes }: Trial): IdleFactor[] {
-  const varied = new Set(axes.map((a) => factorOf(a.factor)?.setting));
+  const varied = new Set(variedIn(axes).map((id) => factorOf(id)?.setting));
   return axes.flatMap((axis) => {
     const factor = factorOf(axis.factor);
     const setting = factor?.sets ? undefined : factor?.setting;

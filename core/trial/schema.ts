@@ -14,6 +14,7 @@ export const axisSchema = z.strictObject({
   kind: z.enum(['step', 'ramp']),
   along: z.enum(['height', 'row', 'tile', 'print']),
   reckoned: z.enum(reckonings).optional(),
+  also: z.strictObject({ factor: z.string().max(60), levels: z.array(z.number()).min(1).max(MOST_LEVELS) }).optional(),
 });
 
 /** A file of other origin: its SHA-256, name and length in bytes. */

@@ -2,7 +2,7 @@ import { done, fault, parse, refuse, sentence, show, type Fault, type Result } f
 import { bedArea, bedCentre, checkedPrinter, coldest, type Context } from '#core/context';
 import { factorOf, levelWords } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
-import { cellsOf, layoutFaults, levelSettings, type Axis, type Cell } from '#core/plan';
+import { cellsOf, layoutFaults, levelsAt, levelSettings, variedIn, type Axis, type Cell } from '#core/plan';
 import {
   adhesionReach,
   catalogue,
@@ -78,7 +78,7 @@ export function layoutsOf(trial: Pick<Trial, 'specimen' | 'source' | 'sources'>)
 }
 
 const lifting = (trial: Trial): Trial => {
-  const factors = trial.axes.flatMap((a) => factorOf(a.factor) ?? []);
+  const factors = variedIn(trial.axes).flatMap((id) => factorOf(id) ?? []);
   return { ...trial, lifted: protections.filter((p) => factors.some((f) => f.lifts?.includes(p))) };
 };
 
@@ -149,9 +149,13 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
   const inPrint = trial.axes.filter((a) => a.along !== 'print');
   faults.push(...specimen.accepts(inPrint, params.ok ? params.value : undefined));
   faults.push(...settingFaults(settings, context, trial.lifted));
-  trial.axes.forEach((axis, i) =>
-    faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`)),
-  );
+  trial.axes.forEach((axis, i) => {
+    faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`));
+    // Two pairs of values may share one of them.
+    const along = [...new Set(axis.also?.levels)];
+    if (axis.also)
+      faults.push(...levelFaults(axis.also.factor, along, settings, context, trial.lifted, `axes.${i}.also.levels`));
+  });
   const prints = trial.axes.findIndex((a) => a.along === 'print');
   if (trial.print !== undefined && trial.print >= (trial.axes[prints]?.levels.length ?? 0))
     faults.push(fault('trial.print', 'print', `there is no print ${trial.print + 1}`, 'name a print of this trial'));
@@ -160,9 +164,7 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
   const own = prints < 0 ? all : all.filter((c) => c.index[prints] === (trial.print ?? 0));
   // In one print the level of the prints is a setting like any other.
   const level = trial.axes[prints];
-  const base = level
-    ? { ...settings, ...levelSettings({ [level.factor]: level.levels[trial.print ?? 0]! }, settings) }
-    : settings;
+  const base = level ? { ...settings, ...levelSettings(levelsAt(level, trial.print ?? 0), settings) } : settings;
   const cells = own.map((c) => ({ ...c, index: c.index.filter((_, k) => k !== prints) }));
   const built = onRaft(specimen.build(params.value, cells, base, context, inPrint), base);
   const origin = bedCentre(context.printer);

@@ -16,6 +16,7 @@ import { InputText } from 'primeng/inputtext';
 import { show } from '#core/base';
 import { agreements } from '#core/judge';
 import { valueWords } from '#core/route';
+import { specimenOf } from '#core/specimens';
 import { CaliperBox } from './caliper-box';
 import { MeasurePanel } from './measure-panel';
 import { PairPanel } from './pair-panel';
@@ -363,6 +364,8 @@ export class ReadPanel {
   protected readonly what = computed(() => {
     if (this.desk.columns()) return 'Cell';
     const along = this.desk.record()?.trial.axes[0]?.along;
+    const own = along && specimenOf(this.desk.trial()?.specimen.id ?? '')?.words?.[along]?.one;
+    if (own) return own[0]!.toUpperCase() + own.slice(1);
     return along === 'tile' ? 'Tile' : along === 'print' ? 'Print' : along === 'row' ? 'Place' : 'Band';
   });
   protected readonly heights = computed(() => {

@@ -1,3 +1,4 @@
+import { variedIn } from '#core/plan';
 import { ChangeDetectionStrategy, Component, computed, inject, model, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Drawer } from 'primeng/drawer';
@@ -142,7 +143,7 @@ export class SettingsDrawer {
   protected readonly groups = computed(() => {
     const trial = this.desk.trial();
     if (!trial) return [];
-    const varied = new Set(trial.axes.map((a) => factorOf(a.factor)?.setting));
+    const varied = new Set(variedIn(trial.axes).map((id) => factorOf(id)?.setting));
     const groups: { name: string; settings: ReturnType<typeof entry>[] }[] = [];
     const entry = (id: SettingId) => {
       const s = settingOf(id);

@@ -15,7 +15,8 @@ import {
   type Choice,
 } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
-import { compareRecords, newest, stopOf, valueWords } from '#core/route';
+import { compareRecords, movedIn, newest, stopOf, valueWords } from '#core/route';
+import type { Moved } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { ByHand } from '../route/by-hand';
 import { ConfirmAgainst } from './confirm-against';
@@ -42,10 +43,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         @if (desk.blind()) {
           <p class="small soft">The values stay hidden until you decide.</p>
         } @else {
-          <p class="figures">
-            {{ words(desk.record()!.confirms!.factor, desk.record()!.confirms!.new) }} against
-            {{ words(desk.record()!.confirms!.factor, desk.record()!.confirms!.old) }}
-          </p>
+          <p class="figures">{{ movedWords(confirmed(), 'new') }} against {{ movedWords(confirmed(), 'old') }}</p>
         }
       </section>
       <section aria-label="Act" class="acts">
@@ -146,9 +144,9 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           <p class="small wrong" role="status">{{ d.message }}</p>
         }
         <st-feed-note />
-        @if (desk.settlement.tuned() && desk.settlement.before() !== undefined) {
+        @if (desk.settlement.tuned() && desk.settlement.moved().length > 0) {
           <button type="button" class="act" (click)="desk.settlement.confirm()">
-            Confirm against {{ words(desk.settlement.choice()!.factor, desk.settlement.before()!) }}
+            Confirm against {{ movedWords(desk.settlement.moved(), 'old') }}
           </button>
         }
         @if (desk.settlement.tuned()) {
@@ -364,6 +362,14 @@ export class SettlePanel {
   private nearly(factor: string, value: number): string {
     const grain = factorOf(factor)?.settable ?? 1;
     return this.words(factor, Math.round(value / grain) * grain);
+  }
+
+  protected readonly confirmed = computed(() => {
+    const confirms = this.desk.record()?.confirms;
+    return confirms ? movedIn(confirms) : [];
+  });
+  protected movedWords(moved: readonly Moved[], which: 'old' | 'new'): string {
+    return moved.map((m) => this.words(m.factor, m[which])).join(', ');
   }
 
   protected words(factor: string, value: number): string {

@@ -7,6 +7,7 @@ import {
   disagreements,
   inOrderOf,
   measuresOf,
+  movedIn,
   steadied,
   newest,
   withSettled,
@@ -19,7 +20,7 @@ import {
 } from '#core/route';
 import { settleWhole, verdictOf, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
 import { specimenOf } from '#core/specimens';
-import { planned, confirmationOf, type Planned } from '#core/trial';
+import { planned, confirmationOf, type Moved, type Planned } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import type { OpenTrial } from './open-trial';
@@ -111,27 +112,34 @@ export class Settlement {
     const methodOf = (trial: string) => specimenOf(this.keeper.find('records', trial)?.trial.specimen.id ?? '')?.label;
     return disagreements(pair.values, methodOf).filter((d) => d.factor === tuned.factor);
   });
-  /** The value that stood before the one settled here: of the tune sheet, else of the baseline. */
-  readonly before = computed(() => {
-    const choice = this.choice();
+  /** What was settled here, each beside the value that stood before: of the tune sheet, else of the baseline. */
+  readonly moved = computed((): Moved[] =>
+    this.choices().flatMap((c) => {
+      const old = this.before(c);
+      return old === undefined ? [] : [{ factor: c.factor, old, new: c.choice }];
+    }),
+  );
+
+  private before(choice: Choice): number | undefined {
     const pair = this.keeper.find('pairs', this.desk.record()?.pair);
-    const factor = choice && factorOf(choice.factor);
-    if (!choice || !pair || !factor) return undefined;
+    const factor = factorOf(choice.factor);
+    if (!pair || !factor) return undefined;
     const known = pair.values.filter((v) => v.factor === choice.factor && v.trial !== this.desk.id()).at(-1)?.value;
     // What a level sets in another unit (a speed for a flow) is no value of it.
     if (known !== undefined || factor.sets || !factor.setting) return known;
     const context = this.keeper.contextOf(pair);
     const held = context && levelInForce(factor, pair.baseline, context.printer);
     return factor.choices && held === choice.choice ? undefined : held;
-  });
+  }
   /** How the confirmation in hand stands; undefined where this trial is none. */
   readonly verdict = computed(() => {
     const record = this.desk.record();
     const confirms = record?.confirms;
     const cells = this.desk.plan()?.cells;
     if (!record || !confirms || !cells || record.prints.length === 0) return undefined;
-    const at = (value: number) => cells.find((c) => Math.abs(c.levels[confirms.factor]! - value) < 1e-6)?.id ?? -1;
-    return verdictOf({ old: at(confirms.old), new: at(confirms.new) }, record.readings, record.pairs ?? []);
+    const at = (which: 'old' | 'new') =>
+      cells.find((c) => movedIn(confirms).every((m) => Math.abs(c.levels[m.factor]! - m[which]) < 1e-6))?.id ?? -1;
+    return verdictOf({ old: at('old'), new: at('new') }, record.readings, record.pairs ?? []);
   });
 
   constructor(private readonly desk: OpenTrial) {
@@ -185,18 +193,18 @@ export class Settlement {
     void this.router.navigate(['/trial', id]);
   }
 
-  /** Opens a confirmation print of the value settled here against the one before, or any other. */
-  confirm(against = this.before()): boolean {
+  /** Opens a confirmation print of what is settled here against what stood before, or another value that is named. */
+  confirm(against?: number): boolean {
     const record = this.desk.record();
     const choice = this.choice();
-    const old = against;
     const pair = this.keeper.find('pairs', record?.pair);
-    if (!record || !choice || old === undefined || !pair) return false;
+    if (!record || !choice || !pair) return false;
+    const moved = against === undefined ? this.moved() : [{ factor: choice.factor, old: against, new: choice.choice }];
     const seed = crypto.getRandomValues(new Uint32Array(1))[0]!;
-    const values = { old, new: choice.choice };
-    const trial = confirmationOf(record.trial, choice.factor, values, this.maker.baselineOf(pair), seed);
-    if (!trial) return false;
-    const confirms = { factor: choice.factor, ...values, trial: record.id };
+    const trial = confirmationOf(record.trial, moved, this.maker.baselineOf(pair), seed);
+    const [first, also] = moved;
+    if (!trial || !first) return false;
+    const confirms = { ...first, trial: record.id, ...(also && { also }) };
     void this.router.navigate(['/trial', this.maker.open(record.pair, record.stop, trial, { confirms })]);
     return true;
   }
@@ -207,14 +215,18 @@ export class Settlement {
     const verdict = this.verdict();
     const pair = this.keeper.find('pairs', record?.pair);
     if (!record?.confirms || !verdict || verdict.state === 'open' || !pair) return;
-    const { factor, old } = record.confirms;
+    const moved = movedIn(record.confirms);
     const on = new Date().toISOString();
     this.desk.change('confirm', (r) => ({ ...r, settledOn: on }));
     if (verdict.state === 'steady')
-      this.keeper.save('pairs', { ...pair, values: steadied(pair.values, factor, verdict.why) });
-    else {
-      const back = reverted(pair.values, factor, old, verdict.why, on.slice(0, 10));
-      this.settleInto(pair, back ? [back] : []);
-    }
+      this.keeper.save('pairs', {
+        ...pair,
+        values: moved.reduce((now, m) => steadied(now, m.factor, verdict.why), pair.values),
+      });
+    else
+      this.settleInto(
+        pair,
+        moved.flatMap((m) => reverted(pair.values, m.factor, m.old, verdict.why, on.slice(0, 10)) ?? []),
+      );
   }
 }

@@ -1,3 +1,4 @@
+import { variedIn } from '#core/plan';
 import { show } from '#core/base';
 import { factorOf, levelWords, type Factor } from '#core/factors';
 import { judgedOn, readingAt, type Quality, type Reading } from '#core/judge';
@@ -86,9 +87,9 @@ export function rowsOf(plan: Planned): Row[] {
 }
 
 function wordsOf({ trial }: Planned, levels: Record<string, number>): string {
-  const words = trial.axes.map((axis) => {
-    const factor = factorOf(axis.factor);
-    const level = levels[axis.factor] ?? 0;
+  const words = variedIn(trial.axes).map((id) => {
+    const factor = factorOf(id);
+    const level = levels[id] ?? 0;
     return factor ? levelWords({ ...factor, unit: '' }, level) : String(level);
   });
   return words.join(' · ') || '–';

@@ -86,8 +86,8 @@ test('values are carried in object by object, and bands are laid by layer number
   await page.getByRole('button', { name: 'Plan the sweep' }).click();
   await estimated(page);
   await expect(page.getByText('3 objects:')).toBeVisible();
-  await fill(page, 'first object', '0.02');
-  await fill(page, 'last object', '0.08');
+  await fill(page, 'from (first object)', '0.02');
+  await fill(page, 'to (last object)', '0.08');
   await fill(page, 'in steps of', '0.03');
   const inFile = page.getByRole('group', { name: /^in the file/ });
   await expect(inFile).toHaveText(/0\.02\s*0\.05\s*0\.08/, { timeout: 30_000 });
@@ -138,7 +138,7 @@ test('a pair is learnt from a file, corrected and saved', async ({ page }) => {
   await page.getByLabel('G-code files').setInputFiles(sample('bracket-30'));
   await page.getByRole('button', { name: 'Learn a pair' }).click({ timeout: 30_000 });
   const panel = page.getByRole('region', { name: 'A pair learnt from this file' });
-  await expect(panel.getByLabel(/^infill pattern/)).toHaveValue('grid');
+  await expect(panel.getByRole('combobox', { name: /^infill pattern/ })).toHaveText('grid');
   await expect(panel.getByLabel(/^outer wall speed/)).toHaveValue('40');
   const speed = panel.getByLabel(/^outer wall speed/);
   await speed.fill('fast');

@@ -240,8 +240,7 @@ test('a text too long and a figure that cannot be set neither spoil the work nor
   await page.getByRole('button', { name: 'All settings' }).click();
   await page.getByLabel('find').fill('retraction distance');
   await fill(page, 'retraction distance', '20');
-  // It is asked about first, and who keeps it is told that it cannot be.
-  await page.getByRole('button', { name: 'keep it' }).click();
+  // What cannot be set is not asked about: it is refused at once.
   await expect(page.getByText(/give at most/).first()).toBeVisible();
   await kept(page);
   // The last good plan stands beside it, and after a reload what was typed is still there.

@@ -18,9 +18,12 @@ const sequenceAt = (level: number): string => {
 
 /** The level of a sequence, however it is spaced: its place among the usual ones, else that of the person’s own. */
 const levelOf = (text: string) => {
-  const same = (s: string) => numbersOf(s)?.join() === numbersOf(text)?.join();
-  const place = sequences.findIndex(same);
-  return place >= 0 ? done(place) : levelOfAngles(text);
+  const own = levelOfAngles(text);
+  const place = sequences.findIndex((s) => {
+    const usual = levelOfAngles(s);
+    return own.ok && usual.ok && usual.value === own.value;
+  });
+  return place >= 0 ? done(place) : own;
 };
 
 /** The order of angles in which skins are laid: a usual sequence, or one of the person’s own. */

@@ -36,7 +36,7 @@ const scratchFor = (n: number): Scratch => ({
  * How long moves take: trapezoids of constant acceleration with look-ahead over the whole chunk.
  *
  * Entry speeds are bounded by the corner rule: junction deviation δ gives v² = a·δ·s/(1 − s) with s the sine of half
- * the angle between the moves; a square-corner speed c is a junction deviation of c²(√2 − 1)/a; an instant speed
+ * the angle between the moves; a square-corner speed c is a junction deviation of c²(√2 − 1)/a, and no arc is run through beyond a; an instant speed
  * change bounds the jump of each axis. The machine stands still where the extruder alone moves, at dwells, waits and
  * homing, and at the border of a chunk (65,536 moves), which costs less than 0.1 s in a chunk.
  */
@@ -120,6 +120,7 @@ export class Timer {
           vx - ux,
           vy - uy,
           vz - uz,
+          Math.min(d, length[i - 1]!),
         );
         entry[i] = Math.min(bound * bound, square);
       }
@@ -170,7 +171,8 @@ export class Timer {
     return this.scratch;
   }
 
-  private corner(value: number, cosine: number, a: number, jx: number, jy: number, jz: number): number {
+  /** @param near the shorter of the two moves that meet there, mm */
+  private corner(value: number, cosine: number, a: number, jx: number, jy: number, jz: number, near: number): number {
     const { kind } = this.limits.corner;
     if (cosine > STRAIGHT) return Infinity;
     if (kind === 'instant-change') {
@@ -181,6 +183,10 @@ export class Timer {
     const deviation = kind === 'junction-deviation' ? value : (value * value * (Math.SQRT2 - 1)) / a;
     // Half the angle between reversed directions: sin²(θ/2) = (1 − cos θ)/2 with cos θ = −cosine.
     const s = Math.sqrt(Math.max(0, 1 + cosine) / 2);
-    return s > 0.999999 ? Infinity : (a * deviation * s) / (1 - s);
+    if (s > 0.999999) return Infinity;
+    const square = (a * deviation * s) / (1 - s);
+    if (kind === 'junction-deviation') return square;
+    // Many short moves are an arc: through the middles of both, its radius is near / 2 · tan(θ/2), and v² = a · r.
+    return Math.min(square, (0.5 * near * s * a) / Math.sqrt(1 - s * s));
   }
 }

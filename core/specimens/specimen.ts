@@ -34,6 +34,8 @@ export interface Stroke {
   crossing?: boolean;
   /** The way there leads over these points, at the trial's own settings: round the specimen, not through it. */
   way?: Point[];
+  /** On that way filament is drawn back at the values of the cell that is left. */
+  leaves?: true;
   /** Rest of the head before it, s. */
   pause?: number;
 }

@@ -115,7 +115,8 @@ export class Emitter extends Mover {
     const { points, roles, settings: s, way } = path;
     if (way) {
       this.settings = way.settings;
-      for (const p of way.points) this.travel(p, -1, true);
+      const left = way.leaves ? this.head.by : undefined;
+      for (const p of way.points) this.travel(p, -1, true, Infinity, left);
     }
     if (path.pause !== undefined) {
       this.retract(-1, Math.max(s.zHop, PAUSE_LIFT));

@@ -26,7 +26,7 @@ export interface Path {
   /** Before it the nozzle rises and waits, s. */
   pause?: number;
   /** The way there, at settings of its own. */
-  way?: { points: Point[]; settings: Settings };
+  way?: { points: Point[]; settings: Settings; leaves?: true };
   cell: number;
   settings: Settings;
 }

@@ -70,6 +70,8 @@ function pathOf(
     cell: stroke.cell,
     settings,
     ...(stroke.speeds && { speeds: stroke.speeds, exact: true as const }),
-    ...(stroke.way && { way: { points: stroke.way.map(move), settings: plain } }),
+    ...(stroke.way && {
+      way: { points: stroke.way.map(move), settings: plain, ...(stroke.leaves && { leaves: true as const }) },
+    }),
   };
 }

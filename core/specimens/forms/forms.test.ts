@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import { must } from '#core/base';
 import { demoPairs } from '#core/demo';
-import { areaOf, boundsOf } from '#core/geometry';
+import { areaOf, boundsOf, difference, intersection, offset, rectangle, solid } from '#core/geometry';
 import { heronPair } from '../../testing/fixtures';
+import { laid, linesOf } from '../../testing/lines-of';
 import { planned, trialOfKind, type Trial } from '#core/trial';
 import { specimens, topOf, type Built } from '#core/specimens';
 import { halfWidth, tensile } from './bars';
@@ -26,6 +28,47 @@ describe('forms', () => {
     // The causeway gives 2 mm × 1.4 mm back.
     expect(area).toBeGreaterThan(21 * 21 - moat);
     expect(area).toBeLessThan(21 * 21 - moat + 2 * 1.4 * 1.2);
+  });
+  it('of a post that shrinks lay nothing over air, from band to band: each layer stands on the one beneath', () => {
+    for (const pair of demoPairs) {
+      const plan = must(planned(trialOfKind('layer-time', pair.context, pair.baseline)!));
+      const { layerHeight } = plan.settings;
+      const [piece] = plan.built.pieces;
+      const whole = (z: number) => (piece!.solid!.at(z) ?? []).filter((r) => r.cell >= 0).flatMap((r) => r.outline);
+      // The post without the spine at its left, whose figures are slits.
+      const right = boundsOf(whole(2))!.x1;
+      const post = [solid(rectangle(right - 12 + 0.4, -50, right + 1, 50))];
+      const at = (z: number) => intersection(whole(z), post);
+      for (let z = 2; z + layerHeight < plan.built.height; z += layerHeight) {
+        const [low, high] = [at(z), at(z + layerHeight)];
+        // At 45° a layer reaches out by its own height.
+        const beyond = difference(high, offset(low, layerHeight * 1.02));
+        expect(areaOf(beyond), `${pair.id} at ${z}`).toBeLessThan(0.05);
+      }
+      // And it does get slim in between.
+      const areas = Array.from({ length: 60 }, (_, k) => areaOf(at(2 + 0.2 * k)));
+      expect(Math.min(...areas) / Math.max(...areas)).toBeLessThan(0.35);
+    }
+  });
+  it('of a vase are just as thick as their walls, so that wall order changes the path', () => {
+    for (const pair of demoPairs) {
+      const trial = trialOfKind('wall-order', pair.context, pair.baseline)!;
+      const lines = laid(linesOf(trial));
+      const inner = lines.filter((l) => l.role === 'inner-wall' && l.z > 2);
+      expect(inner.length, pair.id).toBeGreaterThan(500);
+      // No slim line fills what is left between.
+      expect(Math.min(...inner.map((l) => l.width)), pair.id).toBeGreaterThan(0.85 * pair.baseline.lineWidth);
+      // The first wall laid on a layer is the one that is to come first.
+      const { cells } = must(planned(trial));
+      const firsts = new Map<string, Set<string>>();
+      for (const c of cells) {
+        const own = lines.filter((l) => l.cell === c.id && l.z > 2 && /wall/.test(l.role));
+        const first = own.filter((l, i) => own[i - 1]?.z !== l.z).map((l) => l.role);
+        const order = c.label.split(',')[0]!;
+        firsts.set(order, new Set([...(firsts.get(order) ?? []), ...first]));
+      }
+      expect([...firsts.values()].map((s) => [...s].join()).sort()).toEqual(['inner-wall', 'outer-wall']);
+    }
   });
   it('have their number written clear of the moat, in the tile it belongs to', () => {
     const b = built('flow-fine');
@@ -78,7 +121,7 @@ describe('forms', () => {
     expect(steepest).toBeGreaterThan(65);
     expect(steepest).toBeLessThan(76);
   });
-  it('the post shrinks from its foot to its tip in every band', () => {
+  it('the post shrinks from its foot to its waist in every band', () => {
     const b = built('layer-time');
     for (const p of b.places) {
       const at = (z: number) => {
@@ -86,7 +129,8 @@ describe('forms', () => {
         return box.y1 - box.y0;
       };
       expect(at(p.z[0] + 0.05)).toBeGreaterThan(11.5);
-      expect(at(p.z[1] - 0.1)).toBeLessThan(5);
+      const heights = Array.from({ length: 40 }, (_, k) => p.z[0] + 0.05 + (k / 40) * (p.z[1] - p.z[0] - 0.1));
+      expect(Math.min(...heights.map(at))).toBeLessThan(3.5);
     }
   });
   it('the socket and tools of a two-tool coupon are told apart', () => {

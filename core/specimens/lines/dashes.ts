@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { fault } from '#core/base';
-import { rectangle, solid } from '#core/geometry';
+import { rectangle, solid, type Point } from '#core/geometry';
 import { alongWords } from '#core/plan';
 import { lineSpacing } from '#core/settings';
 import { groupsAlong } from '../bands';
@@ -57,7 +57,7 @@ export const dashes: Specimen<Params> = {
     const body = p.dashes * thick + (p.dashes - 1) * p.gap;
     const size = { width: room + body + 2, depth: p.dash + 2 };
     const spots = tilesOf(groups.length, size, s, context.printer.head.radius, axes);
-    const pieces: Piece[] = [];
+    const strips: StrokeLayer[][] = [];
     const places: Place[] = [];
     const shapes: DrawingShape[] = [];
     groups.forEach((own, i) => {
@@ -92,7 +92,7 @@ export const dashes: Specimen<Params> = {
           strokes: k === 0 ? [...figures.map((n) => ({ ...n, cell })), ...strokes] : strokes,
         };
       });
-      pieces.push({ strokes: layers, name: `strip ${i + 1}`, cell });
+      strips.push(layers);
       const area = [solid(rectangle(x - size.width / 2 - 1, y0 - 2, x + size.width / 2 + 1, y1 + 2))];
       places.push({ cell, z: [0, layers.at(-1)!.z], area });
       for (let n = 0; n < p.dashes; n++) {
@@ -100,6 +100,10 @@ export const dashes: Specimen<Params> = {
         shapes.push({ cell, part: 'body', path: boxPath(at, y0, at + thick, y1) });
       }
     });
+    const apart = s.arrangement === 'one after the other';
+    const pieces: Piece[] = apart
+      ? strips.map((strokes, i) => ({ strokes, name: `strip ${i + 1}`, cell: groups[i]![0]!.id }))
+      : [{ strokes: together(strips, spots, size), name: 'strips' }];
     const footprint = spots.map(({ x, y }) =>
       solid(rectangle(x - size.width / 2, y - size.depth / 2, x + size.width / 2, y + size.depth / 2)),
     );
@@ -109,9 +113,38 @@ export const dashes: Specimen<Params> = {
       pieces,
       places,
       drawing: { view: 'above', x: [Math.min(...xs), Math.max(...xs)], y: [Math.min(...ys), Math.max(...ys)], shapes },
-      height: pieces[0]!.strokes!.at(-1)!.z,
+      height: strips[0]!.at(-1)!.z,
       footprint,
       remarks: [],
     };
   },
 };
+
+/** Between strips the nozzle keeps so far from them, mm: half of the air between tiles. */
+const CLEAR = 2;
+
+/** The strips of each layer one after the other; every way from one to the next leads round those that stand. */
+function together(
+  strips: readonly StrokeLayer[][],
+  spots: readonly Point[],
+  size: { width: number; depth: number },
+): StrokeLayer[] {
+  return strips[0]!.map((first, k) => ({
+    ...first,
+    strokes: strips.flatMap((layers, i) => {
+      const before = i > 0 ? i - 1 : k > 0 ? strips.length - 1 : undefined;
+      const [start, ...others] = layers[k]!.strokes;
+      const from = before === undefined ? undefined : strips[before]![i > 0 ? k : k - 1]!.strokes.at(-1)!.points.at(-1);
+      if (!from || strips.length === 1) return layers[k]!.strokes;
+      // Down into the alley before its row, along it, and up the alley left of the next.
+      const alley = spots[before!]!.y - size.depth / 2 - CLEAR;
+      const left = spots[i]!.x - size.width / 2 - CLEAR;
+      const way = [
+        { x: from.x, y: alley },
+        { x: left, y: alley },
+        { x: left, y: start!.points[0]!.y },
+      ];
+      return [{ ...start!, way, leaves: true as const }, ...others];
+    }),
+  }));
+}

@@ -22,12 +22,15 @@ type Params = z.infer<typeof params>;
 /** A piece of filament that passes the gear more often is ground to dust. */
 const MOST_PASSES = 12;
 const BASE = 0.4;
-/** How far in front of the fins the way back runs, mm. */
+/** Room in front of the fins, mm. */
 const AROUND = 4;
 
+/** Behind the fins the way back keeps so far from them, mm. */
+const BEHIND = 2;
+
 /**
- * Slender fins in a row. Each gap is crossed one way only, at its own cell's settings; the way back leads round the
- * front at the trial's own. Bands upward and gaps along the row make two factors one map.
+ * Slender fins in a row. Each gap is crossed one way only, at its own cell's settings; the way back leads behind them
+ * at the trial's own. Bands upward and gaps along the row make two factors one map.
  */
 export const fence: Specimen<Params> = {
   id: 'fence',
@@ -165,7 +168,14 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
   const half = (p.gaps * m.pitch) / 2;
   const [y0, y1] = [m.y - m.fin / 2 + m.apron / 2, m.y + m.fin / 2 + m.apron / 2];
   const finX = (k: number) => m.x - half + k * m.pitch;
-  const front = y0 - AROUND;
+  // Back to the first fin behind all of them: what drips there touches no judged edge.
+  const [right, left, back] = [finX(p.gaps) + m.thick / 2 + 1.5, finX(0) - m.thick / 2 - 1.5, y1 + BEHIND];
+  const behind = [
+    { x: right, y: y0 },
+    { x: right, y: back },
+    { x: left, y: back },
+    { x: left, y: y0 },
+  ];
   /** The cell of the gap left of fin k in a band. */
   const cellAt = (k: number, band: number): Cell | undefined => {
     if (k === 0) return undefined;
@@ -189,12 +199,7 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
           { x: x + step, y: y1 },
           { x: x + step, y: y0 },
         ],
-        ...(k === 0 && {
-          way: [
-            { x: finX(p.gaps) + step / 2 + 1.5, y: front },
-            { x: finX(0) - step / 2 - 1.5, y: front },
-          ],
-        }),
+        ...(k === 0 && { way: behind }),
       };
     });
     layers.push({ z, height: s.layerHeight, strokes });

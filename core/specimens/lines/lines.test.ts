@@ -4,6 +4,7 @@ import { filamentArea } from '#core/context';
 import { demoPairs } from '#core/demo';
 import { areaOf, lengthOf, solid } from '#core/geometry';
 import { lineArea, type Settings } from '#core/settings';
+import { crosses } from '../../check/standing';
 import { settleWhole } from '#core/settle';
 import { heronPair, made } from '../../testing/fixtures';
 import { laid, linesOf } from '../../testing/lines-of';
@@ -46,13 +47,17 @@ describe('the fence', () => {
         expect(new Set(own.map((l) => Math.round(l.speed)))).toEqual(new Set([[20, 40][band]!]));
       }
   });
-  it('crosses gaps from left to right only; the way back runs in front, at the pair’s own retraction', () => {
-    const fins = laid(lines, ['outer-wall']);
+  it('crosses gaps from left to right only; the way back runs behind the fins, at the pair’s own retraction', () => {
+    const fins = laid(lines, ['outer-wall']).filter((l) => l.z > 1);
+    const behind = Math.max(...fins.map((l) => Math.max(l.y, l.y0)));
+    const home = lines.filter((l) => l.e === 0 && l.length > 3 && l.z > 1 && l.x < l.x0);
+    expect(home.length).toBeGreaterThan(30);
+    expect(home.filter((l) => Math.min(l.y, l.y0) < behind + 1)).toEqual([]);
+    // Before the judged edge nothing passes at all.
     const front = Math.min(...fins.map((l) => Math.min(l.y, l.y0)));
-    const wrong = lines.filter(
-      (l) => l.e === 0 && l.length > 3 && l.z > 1 && l.x < l.x0 && Math.min(l.y, l.y0) > front - 1,
-    );
-    expect(wrong).toEqual([]);
+    const first = lines.findIndex((l) => l.role === 'outer-wall');
+    const before = lines.slice(first, -20).filter((l) => l.e === 0 && l.z > 1 && l.y < front - 0.5);
+    expect(before).toEqual([]);
     // The last of all belongs to the end of the print.
     const back = draws.slice(0, -1).filter((l) => l.cell < 0 && l.z > 1);
     expect(back.length).toBeGreaterThan(30);
@@ -243,6 +248,39 @@ describe('loops along the edge of the bed', () => {
 });
 
 describe('strips and the feed check', () => {
+  it('are never passed over by the nozzle on its way to another', () => {
+    for (const pair of demoPairs) {
+      const trial = trialOfKind('retraction-strips', pair.context, pair.baseline)!;
+      const { built, origin } = must(planned(trial));
+      const dashes = built.places.flatMap((place) =>
+        built.drawing.shapes.flatMap(({ cell, path }) => {
+          const v = path.match(/-?[\d.]+/g)!.map(Number);
+          const [x0, y0, x1, y1] = [v[0]! + origin.x, v[1]! + origin.y, v[2]! + origin.x, v[3]! + origin.y];
+          return cell === place.cell ? [{ cell, x0, y0, x1, y1 }] : [];
+        }),
+      );
+      const lines = linesOf(trial).filter((l) => l.length > 0);
+      const first = lines.findIndex((l) => l.role === 'outer-wall');
+      const last = lines.findLastIndex((l) => l.role === 'outer-wall');
+      let over = 0;
+      let changes = 0;
+      for (let i = first; i < last; i++) {
+        const l = lines[i]!;
+        if (l.e !== 0) continue;
+        const from = lines.slice(first, i).findLast((m) => m.e > 0)!.cell;
+        const to = lines.slice(i).find((m) => m.e > 0)!.cell;
+        if (from === to) continue;
+        changes++;
+        const holds = (d: (typeof dashes)[number], x: number, y: number) =>
+          x > d.x0 - 0.5 && x < d.x1 + 0.5 && y > d.y0 - 0.5 && y < d.y1 + 0.5;
+        for (const d of dashes)
+          if (crosses(l.x0, l.y0, l.x, l.y, d.x0, d.y0, d.x1, d.y1) && !holds(d, l.x0, l.y0) && !holds(d, l.x, l.y))
+            over++;
+      }
+      expect(changes).toBeGreaterThan(3 * (built.places.length - 1));
+      expect(over, pair.id).toBe(0);
+    }
+  });
   it('change retraction from strip to strip', () => {
     const lines = linesOf(withLevels(kind('retraction-strips'), [0.4, 1.2]));
     const by = (cell: number) => new Set(lines.filter((l) => l.role === 'retract' && l.cell === cell).map((l) => l.e));

@@ -105,7 +105,7 @@ describe('judging on the desk', () => {
     desk.settlement.openNext();
     const next = keeper.documents().records.at(-1)!;
     expect(next.after).toBe('demo-heron-temperature');
-    expect(desk.settlement.before()).toBe(240);
+    expect(desk.settlement.moved()).toMatchObject([{ factor: 'nozzle-temperature', old: 240, new: 245 }]);
     desk.settlement.confirm();
     const confirmation = keeper.documents().records.at(-1)!;
     expect(confirmation.confirms).toMatchObject({ factor: 'nozzle-temperature', old: 240, new: 245 });

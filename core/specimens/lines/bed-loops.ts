@@ -1,11 +1,10 @@
 import * as z from 'zod';
-import { fault } from '#core/base';
 import { bedArea, bedCentre } from '#core/context';
 import { rectangle, solid, type Point, type Polygon } from '#core/geometry';
-import { alongWords } from '#core/plan';
 import { edgeRings } from '../edge-rings';
 import { polygonPath } from '../paths';
 import type { Built, Place, Specimen, Stroke } from '../specimen';
+import { onlyInRow } from './in-row';
 
 const params = z.strictObject({
   distance: z.number().min(3).max(200),
@@ -30,21 +29,7 @@ export const bedLoops: Specimen<Params> = {
   words: { row: { laid: 'loop by loop', one: 'loop', many: 'loops' } },
   judges: ['first-layer'],
   start: () => ({ distance: 12, pitch: 5, pause: 8 }),
-  accepts: (axes) =>
-    axes.length > 1
-      ? [fault('specimens.axes', 'axes', 'loops carry one factor', 'choose one factor')]
-      : axes.flatMap((a, i) =>
-          a.along === 'row'
-            ? []
-            : [
-                fault(
-                  'specimens.layout',
-                  `axes.${i}.along`,
-                  `loops do not carry levels ${alongWords[a.along]}`,
-                  'lay them out loop by loop',
-                ),
-              ],
-        ),
+  accepts: onlyInRow('loops', 'lay them out loop by loop'),
   build(p, cells, s, { printer }): Built {
     const centre = bedCentre(printer);
     // Apart, so that each is judged by itself.

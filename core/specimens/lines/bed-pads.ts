@@ -1,12 +1,12 @@
 import * as z from 'zod';
-import { fault, show } from '#core/base';
+import { show } from '#core/base';
 import { bedArea, bedCentre, reachOf } from '#core/context';
 import { difference, intersection, rectangle, solid, type Polygon } from '#core/geometry';
-import { alongWords } from '#core/plan';
 import { lineSpacing } from '#core/settings';
 import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../labels';
 import { polygonPath } from '../paths';
 import type { Built, DrawingShape, Place, Specimen, Stroke } from '../specimen';
+import { onlyInRow } from './in-row';
 
 const params = z.strictObject({
   pad: z.number().min(6).max(60),
@@ -30,21 +30,7 @@ export const bedPads: Specimen<Params> = {
   layouts: ['row'],
   judges: ['first-layer'],
   start: () => ({ pad: 14, distance: 25, corners: 1 }),
-  accepts: (axes) =>
-    axes.length > 1
-      ? [fault('specimens.axes', 'axes', 'pads carry one factor', 'choose one factor')]
-      : axes.flatMap((a, i) =>
-          a.along === 'row'
-            ? []
-            : [
-                fault(
-                  'specimens.layout',
-                  `axes.${i}.along`,
-                  `pads do not carry levels ${alongWords[a.along]}`,
-                  'lay them out in a row',
-                ),
-              ],
-        ),
+  accepts: onlyInRow('pads', 'lay them out in a row'),
   build(p, cells, s, context, axes = []): Built {
     const by = axes[0]?.factor;
     const high = numeralHeight(s.lineWidth);

@@ -161,7 +161,7 @@ import { Limit } from '../ui/limit';
     .list label {
       display: flex;
       gap: 8px;
-      align-items: baseline;
+      align-items: start;
       font-size: 13px;
       line-height: 1.3;
     }

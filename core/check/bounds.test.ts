@@ -133,6 +133,7 @@ describe('what is said', () => {
     said([...begin, printed, line, ...end], more).map((f) => `${f.wrong}; ${f.right}`);
   it('has the figure of the line, and the one that would be right', () => {
     expect(words('M221 S150')[0]).toBe('the flow is set to 150 %; leave it at 100 %');
+    expect(words('M220 S400')[0]).toBe('the speed is set to 400 %; leave it at 100 %');
     expect(words('T1')[0]).toBe('tool 1 does not exist; use tools 0 to 0');
     expect(words('T2', { printer: osprey })).toContain('tool 2 does not exist; use tools 0 to 1');
     expect(words('G4 S700')[0]).toBe('a wait of 700 s is out of range; wait at most 600 s');

@@ -44,6 +44,11 @@ describe('one object beside another', () => {
     expect(two(head.radius - 1, 8)).toContain('check.clearance');
     expect(two(head.radius + 1, 8)).toEqual([]);
   });
+  it('is named by its middle and height', () => {
+    const lines = [...begin, ...block(60, 60, 10, 8), 'G0 Z60 F600', ...block(60 + 9 + head.radius, 60, 10, 8), ...end];
+    const { wrong } = all(lines).faults.find((f) => f.code === 'check.clearance')!;
+    expect(wrong).toMatch(/of the object at X65 Y65, which stands 7\.8 mm high/);
+  });
   it('is let through where the first is so low that no head hits it', () => {
     expect(two(3, 0.6)).toEqual([]);
   });

@@ -5,6 +5,9 @@ const day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'is no date; write it as 202
 /** Materials with usual temperatures; any other is `other` with the filament's own range. */
 export const materials = ['PLA', 'PETG', 'ASA', 'ABS', 'TPU', 'PA', 'PC', 'other'] as const;
 
+/** Whether a material shrinks so much as it cools that what is printed of it lifts off the bed. */
+export const warps = (material: (typeof materials)[number]): boolean => ['ASA', 'ABS', 'PA', 'PC'].includes(material);
+
 /** A filament and the spool in hand. Diameter mm, density g/cm³, price per kg, temperatures °C, masses g. */
 export const filamentSchema = z.strictObject({
   kind: z.literal('steady-tune/filament'),

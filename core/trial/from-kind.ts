@@ -3,7 +3,8 @@ import type { Settings } from '#core/settings';
 import { factorOf } from '#core/factors';
 import { kindOf } from './kinds';
 import { protections, type Trial } from './schema';
-import { freshTrial, titled } from './trial';
+import { brimFor } from './kinds/held-down';
+import { freshTrial, planned, titled } from './trial';
 
 /** A trial of a kind for a pair, at the levels that its context and what is settled already suggest. */
 export function trialOfKind(id: string, context: Context, baseline: Settings): Trial | undefined {
@@ -12,7 +13,7 @@ export function trialOfKind(id: string, context: Context, baseline: Settings): T
   const { axes, params, frozen = {} } = kind.recipe(context, baseline);
   const plain = freshTrial(kind.specimen, undefined, context, baseline);
   const factors = axes.flatMap((a) => factorOf(a.factor) ?? []);
-  return titled({
+  const trial = titled({
     ...plain,
     axes,
     // Held even where the pair has the same: it holds still when the pair moves on.
@@ -20,4 +21,9 @@ export function trialOfKind(id: string, context: Context, baseline: Settings): T
     specimen: { id: kind.specimen, params: { ...plain.specimen.params, ...params } },
     lifted: protections.filter((p) => factors.some((f) => f.lifts?.includes(p))),
   });
+  const plan = planned(trial);
+  const brimWidth = plan.ok ? brimFor(plan.value, plan.value.settings, context) : 0;
+  if (brimWidth === 0) return trial;
+  const held = { ...trial, frozen: { ...frozen, brimWidth } };
+  return planned(held).ok ? held : trial;
 }

@@ -65,6 +65,11 @@ describe('what is laid around the part', () => {
     expect(sharpCorners([solid(rectangle(0, 0, 5, 5))], 100)).toHaveLength(4);
     expect(sharpCorners([solid(rectangle(0, 0, 5, 5))], 80)).toHaveLength(0);
     const ears = middles(first('check-star', { earRadius: 4, earAngle: 60 }, ['brim']));
+    // One after another: from the first line of an ear to its last, none of another.
+    const earOf = (p: { x: number; y: number }) =>
+      Math.round((Math.atan2(p.y - bed, p.x - bed) / (2 * Math.PI)) * 5 + 5) % 5;
+    const turns = ears.filter((p, i) => i > 0 && earOf(p) !== earOf(ears[i - 1]!)).length;
+    expect(turns).toBe(4);
     const inside = new EdgeGrid(offset(foot('check-star'), -0.02));
     for (const p of ears) {
       const tips = [0, 1, 2, 3, 4].map((i) =>

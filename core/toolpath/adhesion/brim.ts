@@ -13,6 +13,9 @@ export function brimLoops(first: readonly Polygon[], s: Settings): Point[][] {
   return loops;
 }
 
+/** More loops than any bed holds. */
+const MOST_LOOPS = 5000;
+
 /** Loops that fill a flat disc at every corner sharper than the angle asked, outside the part and its brim. */
 export function earLoops(first: readonly Polygon[], s: Settings): Point[][] {
   if (s.earRadius <= 0) return [];
@@ -27,11 +30,14 @@ export function earLoops(first: readonly Polygon[], s: Settings): Point[][] {
   if (discs.length === 0) return [];
   const taken = offset(first, s.brimWidth > 0 ? s.brimWidth : 0, 'round');
   const loops: Point[][] = [];
-  let area = difference(union(discs), taken);
-  for (let rings = offset(area, -spacing / 2); rings.length > 0; rings = offset(area, -spacing / 2)) {
-    for (const p of rings) for (const ring of [p.outer, ...p.holes]) loops.push([...ring, ring[0]!]);
-    area = offset(area, -spacing);
-    if (loops.length > 5000) break;
+  // One ear after another, each from its edge inward.
+  for (const ear of difference(union(discs), taken)) {
+    let area = [ear];
+    for (let rings = offset(area, -spacing / 2); rings.length > 0; rings = offset(area, -spacing / 2)) {
+      for (const p of rings) for (const ring of [p.outer, ...p.holes]) loops.push([...ring, ring[0]!]);
+      area = offset(area, -spacing);
+      if (loops.length > MOST_LOOPS) return loops;
+    }
   }
   return loops;
 }

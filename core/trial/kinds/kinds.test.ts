@@ -10,6 +10,7 @@ import { specimenOf } from '#core/specimens';
 import { asPrint, personal, planned, testOnlyWords, titled, trialOfKind, type Trial } from '#core/trial';
 import { heronPair, made } from '../../testing/fixtures';
 import { kindOf, kinds } from '.';
+import { brimFor } from './held-down';
 
 const { context, baseline } = heronPair;
 const trial = (id: string) => trialOfKind(id, context, baseline)!;
@@ -85,6 +86,39 @@ describe('the typical trial of each kind, by the planner without heating, is don
   it('what is called shorter is shorter', () => {
     for (const k of kinds.filter((q) => q.shorter !== undefined && q.stop !== 'flow'))
       expect(minutes(trial(k.shorter!)), k.id).toBeLessThan(minutes(trial(k.id)));
+  });
+});
+
+describe('a tall specimen on a slim foot', () => {
+  it('gets a brim, sooner of filament that warps; one that stands by itself gets none', () => {
+    const brims = (id: string, material: 'PLA' | 'ASA') => {
+      const filament = freshFilament('f', material);
+      const settings = startingSettings({ printer: heron, filament });
+      return trialOfKind(id, { printer: heron, filament }, settings)!.frozen.brimWidth;
+    };
+    // The ladder: six steps of 7 mm on a foot some 12 mm deep.
+    expect([brims('fan-level', 'PLA'), brims('fan-level', 'ASA')]).toEqual([0, 6]);
+    expect([brims('flow-coarse', 'PLA'), brims('flow-coarse', 'ASA')]).toEqual([0, 0]);
+  });
+  it('that is three times as high as its foot is deep stands by itself, of filament that warps no longer', () => {
+    const bands = (count: number, material: 'PLA' | 'ASA') => {
+      const context = { printer: heron, filament: freshFilament('f', material) };
+      const plain = trial('layer-time');
+      const frozen = { ...plain.frozen, brimWidth: 0 };
+      const levels = Array.from({ length: count }, (_, i) => 4 + i);
+      const plan = planned({ ...plain, context, frozen, axes: [{ ...plain.axes[0]!, levels }] });
+      if (!plan.ok) throw new Error(plan.faults[0]!.wrong);
+      const [foot] = plan.value.built.footprint;
+      const deep = Math.max(...foot!.outer.map((p) => p.y)) - Math.min(...foot!.outer.map((p) => p.y));
+      return { steep: plan.value.built.height / deep, brim: brimFor(plan.value, plan.value.settings, context) };
+    };
+    for (let count = 2; count <= 7; count++) {
+      const { steep, brim } = bands(count, 'ASA');
+      expect(brim, `${steep}`).toBe(steep > 3 ? 6 : 0);
+      expect(bands(count, 'PLA').brim).toBe(steep > 5 ? 4 : 0);
+    }
+    expect(bands(2, 'ASA').steep).toBeLessThan(3);
+    expect(bands(7, 'PLA').steep).toBeGreaterThan(5);
   });
 });
 

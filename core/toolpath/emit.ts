@@ -1,4 +1,5 @@
 import { flowLimit, toolTarget } from '#core/context';
+import { lengthOf } from '#core/geometry';
 import { roleNumber } from '#core/moves';
 import type { Settings } from '#core/settings';
 import type { LayerPlan, Path } from './path';
@@ -7,6 +8,9 @@ import { TravelPlanner } from './travel-planner';
 import { speedOf, fanOf } from './role-speed';
 import { farOf, isWall, nearestWay, orderedIslands } from './path-order';
 import { Mover } from './mover';
+
+/** What is shorter than this share of its width is a dab: the way there costs more than it fills. */
+const DAB = 0.25;
 
 /** How high the nozzle waits between loops along the edge, mm. */
 const PAUSE_LIFT = 10;
@@ -90,7 +94,8 @@ export class Emitter extends Mover {
   }
 
   /** Paths of one stage: in their order where they are fixed, else the nearest next. */
-  private stage(paths: readonly Path[], layer: number): void {
+  private stage(all: readonly Path[], layer: number): void {
+    const paths = all.filter((p) => p.fixed || lengthOf(p.points) >= DAB * p.width);
     const left = paths.map((p) => (p.closed && isWall(p) ? this.head.seams.placed(p, layer, this.head) : p));
     if (left.some((p) => p.fixed)) {
       for (const path of left) this.path(path, layer);

@@ -14,6 +14,7 @@ import {
   type Polygon,
 } from '#core/geometry';
 import { lineArea, lineSpacing, startingSettings, type Settings } from '#core/settings';
+import { trialOfKind } from '#core/trial';
 import { blockTrial, heronPair, smallTower } from '../testing/fixtures';
 import { linesOf, volumeOf } from '../testing/lines-of';
 import { airOf } from './bridge';
@@ -123,6 +124,27 @@ describe('where lines lie', () => {
   });
   it('starts walls at the rear, away from the judged front', () => {
     expect(rearOf([...rectangle(0, 0, 10, 5), { x: 0, y: 0 }])).toBe(2);
+  });
+});
+
+describe('dabs', () => {
+  it('are not laid: nothing that stands alone is shorter than a quarter of its line', () => {
+    const { context, baseline } = heronPair;
+    for (const id of ['flow-coarse', 'fit', 'wall-order']) {
+      const lines = linesOf(trialOfKind(id, context, baseline)!).filter((l) => l.e !== 0 || l.length > 1e-4);
+      let alone = 0;
+      const short: string[] = [];
+      lines.forEach((l, i) => {
+        const lays = l.e > 0 && l.length > 1e-6;
+        if (lays && l.role !== 'other') alone += l.length;
+        const next = lines[i + 1];
+        const goesOn = next && next.e > 0 && next.length > 1e-6;
+        if (goesOn) return;
+        if (alone > 0 && alone < 0.25 * baseline.lineWidth * 0.8 - 1e-6) short.push(`${id} ${l.role} ${alone}`);
+        alone = 0;
+      });
+      expect(short).toEqual([]);
+    }
   });
 });
 

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { demoData } from '#core/demo';
+import { trialOfKind } from '#core/trial';
 import { compareRecords, differencesOf, type TrialRecord } from '.';
 
 const demo = demoData().records.find((r) => r.id === 'demo-heron-temperature')!;
@@ -89,6 +90,47 @@ describe('two trials against one another', () => {
       r.trial.frozen = { ...r.trial.frozen, retractionDistance: 1.75, zHop: 0.9 };
     });
     expect(compareRecords(demo, more)[0]).toMatch(/^more than one thing differed .*retraction distance.*Z-hop.*room/);
+  });
+  it('tell loads of bars in MPa, level by level and by their own section, not newtons over all', () => {
+    const { context, baseline } = demo.trial;
+    const bars = (thickness: number, loads: number[][]): TrialRecord => {
+      const trial = trialOfKind('strength-lying', context, baseline)!;
+      return {
+        ...demo,
+        trial: { ...trial, specimen: { ...trial.specimen, params: { ...trial.specimen.params, thickness } } },
+        readings: loads.flatMap((of, cell) =>
+          of.map((value, i) => ({
+            print: demo.prints[0]!.id,
+            cells: [cell],
+            track: 'load',
+            value,
+            judge: 'me',
+            replicate: i + 1,
+          })),
+        ),
+      };
+    };
+    // Necks are 5 mm wide: 300 N are 20 MPa at 3 mm, 600 N at 6 mm too.
+    const thin = bars(3, [
+      [300, 300],
+      [450, 450],
+      [150, 150],
+    ]);
+    const thick = bars(6, [
+      [600, 600],
+      [600, 600],
+      [900, 900],
+    ]);
+    const said = compareRecords(thin, thick);
+    const [a, b, c] = thin.trial.axes[0]!.levels;
+    const levels = said.find((w) => w.startsWith('load, level by level'))!;
+    expect(levels).toMatch(new RegExp(`${a} °C: 20 ± [\\d.]+ against 20 ± [\\d.]+ MPa`));
+    expect(levels).toMatch(new RegExp(`${b} °C: 30 ± [\\d.]+ against 20 ± [\\d.]+ MPa`));
+    expect(levels).toMatch(new RegExp(`${c} °C: 10 ± [\\d.]+ against 30 ± [\\d.]+ MPa`));
+    expect(said.find((w) => w.startsWith('load:'))).toContain('20 against 23.33 MPa');
+    // Newtons of another specimen are not held against them.
+    const hook = { ...thin, trial: { ...thin.trial, specimen: { id: 'block', params: {} } } };
+    expect(compareRecords(hook, thick).filter((w) => w.startsWith('load'))).toEqual([]);
   });
   it('take what is not said of both for no equality', () => {
     const quiet = with_((r) => {

@@ -2,7 +2,17 @@ import { show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { cellsOf } from '#core/plan';
 import { settingIds, settingOf, type Settings } from '#core/settings';
-import { comparisonWords, conditionDifferences, settle, unsaidConditions, type Side } from '#core/settle';
+import type { Measure } from '#core/judge';
+import {
+  comparisonWords,
+  conditionDifferences,
+  measuredLevels,
+  scaleOf,
+  settle,
+  unsaidConditions,
+  type LevelMeasure,
+  type Side,
+} from '#core/settle';
 import { specimenOf } from '#core/specimens';
 import { settingWords } from '#core/trial';
 import { measuresOf } from './measured';
@@ -18,9 +28,28 @@ export function compareRecords(a: TrialRecord, b: TrialRecord): string[] {
   const factors = a.trial.axes.map((q) => q.factor);
   const unsaid = unsaidConditions([...a.prints.slice(-1), ...b.prints.slice(-1)]);
   return [
-    ...comparisonWords(sideOf(a, factors), sideOf(b, factors), differencesOf(a, b), unsaid),
+    ...comparisonWords(sideOf(a, b, factors), sideOf(b, a, factors), differencesOf(a, b), unsaid),
+    ...quantitiesOf(a, b),
     ...valuesOf(a, b, factors),
   ];
+}
+
+/** What was measured on equal levels of the two, level by level, each with its 95 % interval. */
+function quantitiesOf(a: TrialRecord, b: TrialRecord): string[] {
+  const levelsOf = (r: TrialRecord, quantity: Measure) =>
+    measuredLevels({ trial: r.trial, cells: cellsOf(r.trial.axes) }, r.readings, quantity);
+  return measuresOf(b).flatMap((quantity) => {
+    if (quantity.better === 'neither' || a.trial.axes.length === 0) return [];
+    const { unit } = scaleOf(b, quantity);
+    if (scaleOf(a, quantity).unit !== unit) return [];
+    const mine = new Map(levelsOf(a, quantity).map((l) => [l.label, l]));
+    const told = levelsOf(b, quantity).flatMap((l) => {
+      const own = mine.get(l.label);
+      const words = (m: LevelMeasure) => `${show(m.mean, 1)} ± ${show(m.half, 1)}`;
+      return own ? [`${l.label}: ${words(own)} against ${words(l)} ${unit}`] : [];
+    });
+    return told.length > 0 ? [`${quantity.label}, level by level: ${told.join('; ')}`] : [];
+  });
 }
 
 /** What the two settle to, setting by setting: their difference and ratio; they are never averaged. */
@@ -46,8 +75,8 @@ function valuesOf(a: TrialRecord, b: TrialRecord, factors: readonly string[]): s
 /** So many places of one factor lie below one of the next. */
 const ROW = 1_000_000;
 
-/** A record as one side of a comparison; its cells are numbered by their levels, so that equal levels meet. */
-function sideOf(record: TrialRecord, factors: readonly string[]): Side {
+/** A record as one side of a comparison with another; its cells are numbered by their levels, so that equal levels meet. */
+function sideOf(record: TrialRecord, other: TrialRecord, factors: readonly string[]): Side {
   const axes = record.trial.axes;
   const alike = axes.length === factors.length && factors.every((f) => axes.some((a) => a.factor === f));
   const cells = cellsOf(axes);
@@ -57,10 +86,23 @@ function sideOf(record: TrialRecord, factors: readonly string[]): Side {
       return sum * ROW + Math.round(level / (factorOf(factor)?.settable ?? 1));
     }, 0);
   const took = record.prints.flatMap((p) => p.took ?? []);
+  const measures = measuresOf(record);
   return {
     label: `${record.trial.context.filament.name}, ${record.trial.title.split(',')[0] ?? ''}`,
-    measures: measuresOf(record),
-    readings: alike ? record.readings.map((r) => ({ ...r, cells: r.cells.map(place) })) : [],
+    measures: measures.map((m) => {
+      const { factor, unit } = scaleOf(record, m);
+      return { ...m, unit, error: m.error * factor };
+    }),
+    readings: alike
+      ? record.readings.flatMap((r) => {
+          const measure = measures.find((m) => m.id === r.track);
+          const { factor, unit } = measure ? scaleOf(record, measure) : { factor: 1, unit: '' };
+          // Newtons of a hook are not held against the megapascals of a bar.
+          if (measure && scaleOf(other, measure).unit !== unit) return [];
+          const value = typeof r.value === 'number' ? r.value * factor : r.value;
+          return [{ ...r, value, cells: r.cells.map(place) }];
+        })
+      : [],
     ...(took.length > 0 && {
       time: took.reduce((s, t) => s + t.time, 0) / took.length,
       mass: took.reduce((s, t) => s + t.mass, 0) / took.length,

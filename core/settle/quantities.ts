@@ -35,15 +35,22 @@ export const SPREAD_UNKNOWN = 0.05;
 /** Costs that differ by less are the same. */
 const SAME_COST = 0.01;
 
-/** Bars break by their section: N are MPa there. */
-function scaleOf({ trial }: Planned, quantity: Quantity): { factor: number; unit: string } {
+/** What a quantity of a trial is told in: bars break by their section, so that their N are MPa. */
+export function scaleOf(
+  { trial }: Pick<Planned, 'trial'>,
+  quantity: Pick<Quantity, 'id' | 'unit'>,
+): { factor: number; unit: string } {
   if (quantity.id !== 'load' || !/-bar$/.test(trial.specimen.id)) return { factor: 1, unit: quantity.unit };
   const { scale, thickness } = trial.specimen.params as { scale: number; thickness: number };
   return { factor: 1 / (tensile.narrow * scale * thickness), unit: 'MPa' };
 }
 
 /** The mean of a quantity on each level, with Student’s interval by the spread of all levels together. */
-export function measuredLevels(plan: Planned, said: readonly Reading[], quantity: Quantity): LevelMeasure[] {
+export function measuredLevels(
+  plan: Pick<Planned, 'trial' | 'cells'>,
+  said: readonly Reading[],
+  quantity: Quantity,
+): LevelMeasure[] {
   const { factor } = scaleOf(plan, quantity);
   const own = plan.cells.map((cell) => ({
     cell,

@@ -180,6 +180,7 @@ test('a backup of everything is the same after it was restored in an empty brows
   await page.keyboard.press('Escape');
   await page.goto('/shelf/printer/heron');
   await fill(page, 'Name', 'Half an edit');
+  await kept(page);
   await page.goto('/files');
   await page.getByRole('button', { name: 'Take the sample files' }).click();
   await expect(page.getByRole('link', { name: /three-clips/ })).toBeVisible();

@@ -1,10 +1,12 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { listed } from '#core/base';
+import type { Context } from '#core/context';
 import { alongWords } from '#core/plan';
 import { freeStop } from '#core/route';
-import { specimens } from '#core/specimens';
-import { freshTrial, layoutsOf, type Trial } from '#core/trial';
+import type { Settings } from '#core/settings';
+import { specimenOf, specimens } from '#core/specimens';
+import { freshTrial, kinds, layoutsOf, trialOfKind, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { RemoveButton } from '../ui/remove-button';
 import { SpecimenPicture } from '../ui/specimen-picture';
@@ -102,8 +104,17 @@ export class FreePage {
     const context = this.keeper.contextOf(pair);
     if (!pair || !context) return new Map<string, Trial>();
     const baseline = this.maker.baselineOf(pair);
-    return new Map(this.rows.map((s) => [s.id, freshTrial(s.id, undefined, context, baseline)]));
+    return new Map(this.rows.map((s) => [s.id, this.plain(s.id, context, baseline)]));
   });
+
+  /** A trial that varies nothing yet; on a specimen that must vary something, the one that is usual there. */
+  private plain(id: string, context: Context, baseline: Settings): Trial {
+    const usual =
+      specimenOf(id)?.accepts([]).length === 0
+        ? undefined
+        : kinds.find((k) => k.specimen === id && k.lacks?.(context) === undefined);
+    return (usual && trialOfKind(usual.id, context, baseline)) ?? freshTrial(id, undefined, context, baseline);
+  }
   protected readonly records = computed(() =>
     this.keeper
       .documents()
@@ -115,7 +126,7 @@ export class FreePage {
     const pair = this.pair();
     const context = this.keeper.contextOf(pair);
     if (!pair || !context) return;
-    const trial = freshTrial(specimen, undefined, context, this.maker.baselineOf(pair));
+    const trial = this.plain(specimen, context, this.maker.baselineOf(pair));
     void this.router.navigate(['/trial', this.maker.open(pair.id, freeStop, trial)]);
   }
 }

@@ -167,5 +167,10 @@ describe('a free trial', () => {
       stop: 'free',
       trial: { axes: [], specimen: { id: 'small-vase' } },
     });
+    // Each has its picture; one that must vary something begins with what is usual on it.
+    const rows = host.querySelectorAll('button[aria-label^="Take: "]').length;
+    expect(host.querySelectorAll('st-specimen-picture svg')).toHaveLength(rows);
+    host.querySelector<HTMLButtonElement>('button[aria-label="Take: Temperature tower"]')!.click();
+    expect(keeper.documents().records.at(-1)!.trial.axes).toHaveLength(1);
   });
 });

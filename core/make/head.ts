@@ -14,10 +14,10 @@ const MOST_LINES = 24;
 
 /** What to do if a print of the trial is stopped early. */
 export function ifStopped(trial: Trial): string[] {
-  const varied = listed(variedIn(trial.axes).flatMap((id) => factorOf(id)?.label ?? []));
+  const varied = variedIn(trial.axes).flatMap((id) => factorOf(id)?.label ?? []);
   return [
-    varied
-      ? `Only ${varied} ${trial.axes.length > 1 ? 'change' : 'changes'} while it prints; nothing is stored in the printer.`
+    varied.length > 0
+      ? `Only ${listed(varied)} ${varied.length > 1 ? 'change' : 'changes'} while it prints; nothing is stored in the printer.`
       : 'Nothing is stored in the printer.',
     'Switch nozzle and bed off by hand: the lines that do so stand at the end of the file.',
     `Pressure advance (${show(trial.baseline.pressureAdvance, 4)} s) and acceleration (${show(trial.baseline.acceleration)} mm/s²) stay until the next file or restart.`,
@@ -72,8 +72,9 @@ function levelLines({ trial, cells, built }: Planned): string[] {
  * that no line of the file moves. Bytes without that place are left as they are.
  */
 export function withFigures(bytes: Uint8Array, time: number, mass: number): Uint8Array {
-  const at = fromUtf8(bytes.subarray(0, HEAD)).indexOf(FIGURES);
-  if (at < 0) return bytes;
+  const line = fromUtf8(bytes.subarray(0, HEAD)).indexOf(`\n; ${FIGURES}\n`);
+  if (line < 0) return bytes;
+  const at = line + 3;
   const words = `about ${duration(time)}, ${show(mass, 1)} g of filament`
     .slice(0, FIGURES.length)
     .padEnd(FIGURES.length);

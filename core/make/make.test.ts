@@ -9,6 +9,7 @@ import { blockTrial, heronPair, made, smallTower } from '../testing/fixtures';
 import { plainRead } from '../testing/plain-reader';
 import { inspect } from '#core/inspect';
 import { make } from '.';
+import { withFigures } from './head';
 
 const levels = [265, 260, 255, 250, 245, 240, 235, 230];
 
@@ -204,6 +205,17 @@ describe('reading back', () => {
     ]);
     expect(lines.findIndex((l) => l.includes('Switch nozzle and bed off'))).toBeLessThan(20);
     expect(lines.findIndex((l) => l.startsWith('; @trial'))).toBeGreaterThan(lines.indexOf('M84'));
+  });
+  it('fills in its figures in a comment of its own alone, and moves no byte after it', () => {
+    const bytes = (text: string) => new TextEncoder().encode(text);
+    const place = 'time and filament '.padEnd(60, '.');
+    for (const text of [`G28\nG1 X5 ${place}\n`, `; a name with ${place}\n`, 'G28\n'])
+      expect(withFigures(bytes(text), 60, 1)).toEqual(bytes(text));
+    const own = `; Steady Tune trial file\n; ${place}\nG28\n`;
+    const filled = new TextDecoder().decode(withFigures(bytes(own), 3600, 12.34));
+    expect(filled).toHaveLength(own.length);
+    expect(filled.split('\n')[1]!.trim()).toBe('; about 60 min, 12.3 g of filament'.replace('60 min', duration(3600)));
+    expect(filled.endsWith('\nG28\n')).toBe(true);
   });
   it('finds a band whose temperature was put back by hand', () => {
     const whole = new TextDecoder().decode(good.file.bytes);

@@ -71,7 +71,8 @@ export function* finished(
   const back = yield* readBack(bytes, plan.trial.context, plan, !notes);
   if (!back.ok) return back;
   const { checking, inspection } = back.value;
-  const file = checking.file(withFigures(bytes, inspection.time, inspection.filament.mass));
+  // Only in a file of ours a place is kept for them.
+  const file = checking.file(notes ? withFigures(bytes, inspection.time, inspection.filament.mass) : bytes);
   if (!file.ok) return file;
   const seen = withSafety(inspection, findingsOf(checking.result));
   amend(seen);

@@ -128,6 +128,11 @@ describe('two trials against one another', () => {
     expect(levels).toMatch(new RegExp(`${b} °C: 30 ± [\\d.]+ against 20 ± [\\d.]+ MPa`));
     expect(levels).toMatch(new RegExp(`${c} °C: 10 ± [\\d.]+ against 30 ± [\\d.]+ MPa`));
     expect(said.find((w) => w.startsWith('load:'))).toContain('20 against 23.33 MPa');
+    // A neck that was measured counts for its level: 4 mm instead of 5 are 25 MPa instead of 20.
+    const neck = { ...thin.readings[0]!, track: 'neck-width', value: 4 };
+    const slim = compareRecords({ ...thin, readings: [...thin.readings, neck] }, thick);
+    expect(slim.find((w) => w.startsWith('load, level'))).toMatch(new RegExp(`${a} °C: 25 ± [\\d.]+ against 20 ±`));
+    expect(slim.find((w) => w.startsWith('load:'))).toContain('21.67 against 23.33 MPa');
     // Newtons of another specimen are not held against them.
     const hook = { ...thin, trial: { ...thin.trial, specimen: { id: 'block', params: {} } } };
     expect(compareRecords(hook, thick).filter((w) => w.startsWith('load'))).toEqual([]);

@@ -1,17 +1,18 @@
 import { show } from '#core/base';
 import { factorOf } from '#core/factors';
-import { cellsOf } from '#core/plan';
+import { cellsOf, variedIn } from '#core/plan';
 import { settingIds, settingOf, type Settings } from '#core/settings';
 import type { Measure } from '#core/judge';
 import {
   comparisonWords,
   conditionDifferences,
   measuredLevels,
-  scaleOf,
   settle,
+  toldIn,
   unsaidConditions,
   type LevelMeasure,
   type Side,
+  type ToldIn,
 } from '#core/settle';
 import { specimenOf } from '#core/specimens';
 import { settingWords } from '#core/trial';
@@ -40,13 +41,13 @@ function quantitiesOf(a: TrialRecord, b: TrialRecord): string[] {
     measuredLevels({ trial: r.trial, cells: cellsOf(r.trial.axes) }, r.readings, quantity);
   return measuresOf(b).flatMap((quantity) => {
     if (quantity.better === 'neither' || a.trial.axes.length === 0) return [];
-    const { unit } = scaleOf(b, quantity);
-    if (scaleOf(a, quantity).unit !== unit) return [];
+    const [own, { unit }] = [a, b].map((r) => toldIn(r.trial, r.readings, quantity)) as [ToldIn, ToldIn];
+    if (own.unit !== unit) return [];
     const mine = new Map(levelsOf(a, quantity).map((l) => [l.label, l]));
     const told = levelsOf(b, quantity).flatMap((l) => {
-      const own = mine.get(l.label);
+      const before = mine.get(l.label);
       const words = (m: LevelMeasure) => `${show(m.mean, 1)} ± ${show(m.half, 1)}`;
-      return own ? [`${l.label}: ${words(own)} against ${words(l)} ${unit}`] : [];
+      return before ? [`${l.label}: ${words(before)} against ${words(l)} ${unit}`] : [];
     });
     return told.length > 0 ? [`${quantity.label}, level by level: ${told.join('; ')}`] : [];
   });
@@ -87,20 +88,19 @@ function sideOf(record: TrialRecord, other: TrialRecord, factors: readonly strin
     }, 0);
   const took = record.prints.flatMap((p) => p.took ?? []);
   const measures = measuresOf(record);
+  const told = new Map(measures.map((m) => [m.id, toldIn(record.trial, record.readings, m)]));
+  const theirs = new Map(measures.map((m) => [m.id, toldIn(other.trial, other.readings, m).unit]));
   return {
     label: `${record.trial.context.filament.name}, ${record.trial.title.split(',')[0] ?? ''}`,
-    measures: measures.map((m) => {
-      const { factor, unit } = scaleOf(record, m);
-      return { ...m, unit, error: m.error * factor };
-    }),
+    measures: measures.map((m) => ({ ...m, unit: told.get(m.id)!.unit, error: m.error * told.get(m.id)!.factor(0) })),
     readings: alike
       ? record.readings.flatMap((r) => {
-          const measure = measures.find((m) => m.id === r.track);
-          const { factor, unit } = measure ? scaleOf(record, measure) : { factor: 1, unit: '' };
+          const own = told.get(r.track);
           // Newtons of a hook are not held against the megapascals of a bar.
-          if (measure && scaleOf(other, measure).unit !== unit) return [];
-          const value = typeof r.value === 'number' ? r.value * factor : r.value;
-          return [{ ...r, value, cells: r.cells.map(place) }];
+          if (own && own.unit !== theirs.get(r.track)) return [];
+          if (!own || typeof r.value !== 'number') return [{ ...r, cells: r.cells.map(place) }];
+          const value = r.value;
+          return r.cells.map((c) => ({ ...r, value: value * own.factor(c), cells: [place(c)] }));
         })
       : [],
     ...(took.length > 0 && {
@@ -118,7 +118,7 @@ export function differencesOf(a: TrialRecord, b: TrialRecord): string[] {
     return p === q ? [] : [`${name}: ${p || '–'} / ${q || '–'}`];
   };
   const [s, t] = [x, y].map((q) => ({ ...q.baseline, ...q.frozen })) as [Settings, Settings];
-  const varied = new Set<string>([...x.axes, ...y.axes].flatMap((q) => factorOf(q.factor)?.setting ?? []));
+  const varied = new Set<string>(variedIn([...x.axes, ...y.axes]).flatMap((id) => factorOf(id)?.setting ?? []));
   const changed = settingIds.filter((id) => s[id] !== t[id] && !varied.has(id));
   return [
     ...own('printer', (c) => c.printer.name),

@@ -2,15 +2,12 @@ import * as z from 'zod';
 import { readingSchema } from '#core/judge';
 import { settingsSchema } from '#core/settings';
 import type { Choice } from '#core/settle';
-import { looseTrialSchema, trialSchema, type Source } from '#core/trial';
+import { looseTrialSchema, movedSchema, trialSchema, type Source } from '#core/trial';
 import { originSchema } from './in-force';
 import { conditionsIn } from './shaking';
 import { tunedSchema, type Tuned } from './tune-sheet';
 
 const id = z.string().min(1).max(160);
-
-/** A setting, with its value before and now. */
-const movedSchema = z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number() });
 const moment = z.string().max(40);
 
 /** What held while a print was made: firmware, room °C and %, drying. */

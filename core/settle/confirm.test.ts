@@ -59,8 +59,13 @@ describe('a confirmation', () => {
     expect(inspection.cells.map((c) => c.ok)).toEqual([true, true]);
     for (const c of inspection.cells)
       for (const m of moved) expect(c.effective[m.factor]![0]!.value).toBeCloseTo(c.planned[m.factor]!, 3);
-    // One of the two may stay as it was.
-    expect(confirmationOf(fence, [moved[0]!, { ...moved[1]!, old: 1 }], baseline, 1)).toBeDefined();
+    // One of the two may stay as it was, whichever: then the other alone is confirmed.
+    const speed = confirmationOf(fence, [moved[0]!, { ...moved[1]!, old: 1 }], baseline, 1)!;
+    expect(speed.axes).toMatchObject([{ factor: 'retraction-speed' }]);
+    expect(speed.axes[0]!.also).toBeUndefined();
+    const distance = confirmationOf(fence, [{ ...moved[0]!, old: 45 }, moved[1]!], baseline, 1)!;
+    expect([...distance.axes[0]!.levels].sort()).toEqual([0.8, 1]);
+    expect(distance.title).toContain('1 mm against 0.8 mm');
     expect(
       confirmationOf(
         fence,

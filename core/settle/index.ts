@@ -8,6 +8,7 @@ export * from './costs';
 export * from './compare';
 export * from './measured';
 export * from './heights';
+export * from './bars';
 export * from './quantities';
 export * from './whole';
 export * from './passes';

@@ -1,8 +1,9 @@
 import { show } from '#core/base';
 import { fractures, measureOf, type Reading } from '#core/judge';
-import { MARK_BEYOND, tensile } from '#core/specimens';
+import { isBar, MARK_BEYOND } from '#core/specimens';
 import { calculate, calculatorOf } from '#core/sums';
 import type { Planned } from '#core/trial';
+import { barSection } from './bars';
 import type { Choice } from './settled';
 
 /** What measured quantities say: values, and the sums behind them in words. */
@@ -24,11 +25,8 @@ export function settleMeasured(plan: Planned, readings: readonly Reading[]): Mea
       return wall(plan, own('wall-thickness'));
     case 'size-gauge':
       return sizes(plan, own('outer-size'), own('inner-size'), own('foot-size'));
-    case 'lying-bar':
-    case 'standing-bar':
-      return { choices: [], words: strengths(plan, readings) };
     default:
-      return { choices: [], words: [] };
+      return { choices: [], words: isBar(plan.trial.specimen.id) ? strengths(plan, readings) : [] };
   }
 }
 
@@ -117,13 +115,6 @@ function wall({ settings }: Planned, readings: readonly number[]): MeasuredAnswe
 
 /** Strength of each level in MPa: loads over the section, measured or as planned; left-out specimens are counted. */
 function strengths({ trial, cells }: Planned, readings: readonly Reading[]): string[] {
-  const { scale, thickness } = trial.specimen.params as { scale: number; thickness: number };
-  const numbers = (track: string, cell: number) =>
-    readings.flatMap((r) =>
-      r.track === track && r.cells.includes(cell) && r.excluded === undefined && typeof r.value === 'number'
-        ? [r.value]
-        : [],
-    );
   return cells.flatMap((cell) => {
     const loads = readings.flatMap((r) =>
       r.track === 'load' && r.cells.includes(cell.id) && typeof r.value === 'number' && r.value > 0
@@ -131,12 +122,7 @@ function strengths({ trial, cells }: Planned, readings: readonly Reading[]): str
         : [],
     );
     if (loads.length === 0) return [];
-    const [necks, thick] = [numbers('neck-width', cell.id), numbers('thickness', cell.id)];
-    const result = calculate(calculatorOf('stress')!, {
-      loads,
-      width: necks.length > 0 ? mean(necks) : tensile.narrow * scale,
-      thickness: thick.length > 0 ? mean(thick) : thickness,
-    });
+    const result = calculate(calculatorOf('stress')!, { loads, ...barSection(trial, readings, cell.id) });
     if (!result.ok) return [`${cell.label}: ${result.faults[0]!.wrong}`];
     const { value } = result.value;
     const [sd, n, excluded] = ['sd', 'n', 'excluded'].map((key) => Number(result.value[key])) as [

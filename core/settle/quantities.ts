@@ -1,8 +1,8 @@
 import { show } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
 import { counted, type Measure, type Reading } from '#core/judge';
-import { tensile } from '#core/specimens';
 import type { Planned } from '#core/trial';
+import { toldIn } from './bars';
 import { studentOf } from './compare';
 import type { LevelCost } from './costs';
 import type { Choice, Flag } from './settled';
@@ -35,34 +35,26 @@ export const SPREAD_UNKNOWN = 0.05;
 /** Costs that differ by less are the same. */
 const SAME_COST = 0.01;
 
-/** What a quantity of a trial is told in: bars break by their section, so that their N are MPa. */
-export function scaleOf(
-  { trial }: Pick<Planned, 'trial'>,
-  quantity: Pick<Quantity, 'id' | 'unit'>,
-): { factor: number; unit: string } {
-  if (quantity.id !== 'load' || !/-bar$/.test(trial.specimen.id)) return { factor: 1, unit: quantity.unit };
-  const { scale, thickness } = trial.specimen.params as { scale: number; thickness: number };
-  return { factor: 1 / (tensile.narrow * scale * thickness), unit: 'MPa' };
-}
-
 /** The mean of a quantity on each level, with Student’s interval by the spread of all levels together. */
 export function measuredLevels(
   plan: Pick<Planned, 'trial' | 'cells'>,
   said: readonly Reading[],
   quantity: Quantity,
 ): LevelMeasure[] {
-  const { factor } = scaleOf(plan, quantity);
+  const told = toldIn(plan.trial, said, quantity);
   const own = plan.cells.map((cell) => ({
     cell,
     values: counted(said).flatMap((r) =>
-      r.track === quantity.id && r.cells.includes(cell.id) && typeof r.value === 'number' ? [r.value * factor] : [],
+      r.track === quantity.id && r.cells.includes(cell.id) && typeof r.value === 'number'
+        ? [r.value * told.factor(cell.id)]
+        : [],
     ),
   }));
   const read = own.filter((o) => o.values.length > 0).map((o) => ({ ...o, mean: meanOf(o.values) }));
   const freedom = read.reduce((n, o) => n + o.values.length - 1, 0);
   const squares = read.reduce((sum, o) => sum + o.values.reduce((s, v) => s + (v - o.mean) ** 2, 0), 0);
-  const error = quantity.error * factor;
   return read.map(({ cell, values, mean }) => {
+    const error = quantity.error * told.factor(cell.id);
     const sd =
       freedom > 0 ? Math.max(Math.sqrt(squares / freedom), error) : Math.max(error, SPREAD_UNKNOWN * Math.abs(mean));
     const t = freedom > 0 ? studentOf(freedom) : 1.96;
@@ -91,7 +83,7 @@ export function settleQuantity(
   enough?: number,
 ): QuantityAnswer {
   const levels = measuredLevels(plan, said, quantity);
-  const { unit } = scaleOf(plan, quantity);
+  const { unit } = toldIn(plan.trial, said, quantity);
   const none = { quantity, unit, levels, choices: [], flags: [] };
   if (levels.length < 2 || quantity.better === 'neither' || plan.trial.axes.length === 0) return none;
   const up = quantity.better === 'more';

@@ -25,6 +25,13 @@ describe('levels that print the same', () => {
     ]);
     expect(same(trialOf('flow-tile', 'ironing-flow', flows, { ironing: 'top surfaces' }))).toEqual([]);
   });
+  it('are none where a second setting moves along that does change something', () => {
+    const idle = trialOf('flow-tile', 'ironing-flow', [0.05, 0.2], { ironing: 'none' });
+    expect(same(idle)).toHaveLength(1);
+    const along = (levels: number[]) => ({ ...idle, axes: [{ ...idle.axes[0]!, also: { factor: 'flow', levels } }] });
+    expect(same(along([0.95, 1.05]))).toEqual([]);
+    expect(same(along([1, 1]))).toHaveLength(1);
+  });
   it('are found where more changes nothing: a tile that is solid with 9 top layers is so with 40', () => {
     const found = same(trialOf('flow-tile', 'top-layers', [2, 3, 40, 41], { infillDensity: 0.15 }));
     expect(found).toEqual([{ axis: 0, levels: [2, 3] }]);

@@ -1,6 +1,6 @@
 import { done, type Job, type Result } from '#core/base';
 import type { Chunk } from '#core/moves';
-import type { Cell } from '#core/plan';
+import { levelsAt, type Cell } from '#core/plan';
 import { planned, type Planned, type Trial } from '#core/trial';
 import { toolpath } from './toolpath';
 
@@ -24,11 +24,12 @@ export function* sameLevels(trial: Trial): Job<SameLevels[]> {
   const own = yield* printsOf(plan.value);
   if (!own.ok) return done(found);
   for (const axis of inPrint) {
-    const { factor, levels } = trial.axes[axis]!;
+    const varied = trial.axes[axis]!;
+    const { levels } = varied;
     if (levels.length < 2) continue;
     const shifted = plan.value.cells.map((c): Cell => {
       const before = Math.max(0, c.index[axis]! - 1);
-      return { ...c, levels: { ...c.levels, [factor]: levels[before]! }, labelled: c.levels };
+      return { ...c, levels: { ...c.levels, ...levelsAt(varied, before) }, labelled: c.levels };
     });
     const other = planned(trial, shifted);
     const prints = other.ok ? yield* printsOf(other.value) : undefined;

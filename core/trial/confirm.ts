@@ -1,3 +1,4 @@
+import * as z from 'zod';
 import { rounded, seeded } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
 import type { Axis } from '#core/plan';
@@ -6,28 +7,31 @@ import type { Trial } from './schema';
 import { planned, titled } from './trial';
 
 /** A setting, with its value before and now. */
-export interface Moved {
-  factor: string;
-  old: number;
-  new: number;
-}
+export const movedSchema = z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number() });
+/** A setting, with its value before and now. */
+export type Moved = z.infer<typeof movedSchema>;
+
+/** Those of some settings that did move, two at most: what stayed needs no confirmation. */
+export const reallyMoved = (all: readonly Moved[]): Moved[] =>
+  all.filter((m) => Math.abs(m.old - m.new) >= 1e-9).slice(0, 2);
 
 /**
- * A small print with the old and the new value (of two settings: the old and the new pair) side by side on the specimen of a trial: nothing held by the trial alone,
- * everything else as the pair has it now. Which of the two comes first is drawn from the seed, so that it can be judged
- * blind. Undefined where both are one value, or where it cannot be made.
+ * A small print with the old and the new value (of two settings: the old and the new pair) side by side on the specimen
+ * of a trial: nothing held by the trial alone, everything else as the pair has it now. Which of the two comes first is
+ * drawn from the seed, so that it can be judged blind. Undefined where nothing moved, or where it cannot be made.
  *
  * @param baseline the pair's settings with all that is settled in force
  */
 export function confirmationOf(
   trial: Trial,
-  [first, second]: readonly Moved[],
+  all: readonly Moved[],
   baseline: Settings,
   seed: number,
 ): Trial | undefined {
+  const moved = reallyMoved(all);
+  const [first, second] = moved;
   const axis = trial.axes.find((a) => a.factor === first?.factor);
-  const moved = [first, second].flatMap((m) => m ?? []);
-  if (!first || !axis || moved.every((m) => Math.abs(m.old - m.new) < 1e-9)) return undefined;
+  if (!first || !axis) return undefined;
   const newFirst = seeded(seed)() < 0.5;
   const levelsOf = (m: Moved) => (newFirst ? [m.new, m.old] : [m.old, m.new]).map((v) => rounded(v, 6));
   const also = second && { factor: second.factor, levels: levelsOf(second) };

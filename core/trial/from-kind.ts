@@ -3,7 +3,7 @@ import type { Settings } from '#core/settings';
 import { factorOf } from '#core/factors';
 import { kindOf } from './kinds';
 import { protections, type Trial } from './schema';
-import { brimFor } from './kinds/held-down';
+import { brimFor } from './held-down';
 import { freshTrial, planned, titled } from './trial';
 
 /** A trial of a kind for a pair, at the levels that its context and what is settled already suggest. */

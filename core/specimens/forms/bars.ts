@@ -30,6 +30,9 @@ export function halfWidth(at: number, scale = 1): number {
   return (narrow / 2 + r - Math.sqrt(r * r - dx * dx)) * scale;
 }
 
+/** Whether a specimen is a bar that is pulled until it breaks. */
+export const isBar = (id: string): boolean => id === lyingBar.id || id === standingBar.id;
+
 function outline(scale: number): Polygon {
   const half = (tensile.length * scale) / 2;
   const steps = 60;

@@ -10,7 +10,7 @@ import { specimenOf } from '#core/specimens';
 import { asPrint, personal, planned, testOnlyWords, titled, trialOfKind, type Trial } from '#core/trial';
 import { heronPair, made } from '../../testing/fixtures';
 import { kindOf, kinds } from '.';
-import { brimFor } from './held-down';
+import { brimFor } from '../held-down';
 
 const { context, baseline } = heronPair;
 const trial = (id: string) => trialOfKind(id, context, baseline)!;

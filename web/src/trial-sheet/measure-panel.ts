@@ -4,6 +4,7 @@ import { Select } from 'primeng/select';
 import { InputText } from 'primeng/inputtext';
 import { arithmetic, show } from '#core/base';
 import { measuredFrom } from '#core/judge';
+import { isBar } from '#core/specimens';
 import { calculate, calculatorOf } from '#core/sums';
 import { BarBench } from './bar-bench';
 import { TrialDesk } from './trial-desk';
@@ -188,8 +189,7 @@ export class MeasurePanel {
   protected readonly measureProblem = signal<string | undefined>(undefined);
 
   /** Bars have a line each. */
-  protected readonly bars = computed(() => 'copies' in (this.desk.trial()?.specimen.params ?? {}) && this.loads());
-  private readonly loads = computed(() => this.desk.bench.measures().some((m) => m.id === 'load'));
+  protected readonly bars = computed(() => isBar(this.desk.trial()?.specimen.id ?? ''));
   protected readonly quantities = computed(() =>
     this.desk.bench.measures().filter((m) => m.id !== 'load' || !this.bars()),
   );

@@ -145,9 +145,14 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         }
         <st-feed-note />
         @if (desk.settlement.tuned() && desk.settlement.moved().length > 0) {
-          <button type="button" class="act" (click)="desk.settlement.confirm()">
+          <button type="button" class="act" (click)="unconfirmed.set(!desk.settlement.confirm())">
             Confirm against {{ movedWords(desk.settlement.moved(), 'old') }}
           </button>
+        }
+        @if (unconfirmed()) {
+          <p class="small wrong" role="alert">
+            These cannot be printed beside one another. Name another value, or settle by hand.
+          </p>
         }
         @if (desk.settlement.tuned()) {
           <st-confirm-against />
@@ -394,6 +399,7 @@ export class SettlePanel {
     return [...prints, ...trials].slice(0, 60);
   });
   protected readonly against = signal('');
+  protected readonly unconfirmed = signal(false);
   protected readonly comparing = signal(false);
   /** What the comparison says, the difference in conditions first. */
   protected readonly comparison = computed(() => {

@@ -20,7 +20,7 @@ import {
 } from '#core/route';
 import { settleWhole, verdictOf, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
 import { specimenOf } from '#core/specimens';
-import { planned, confirmationOf, type Moved, type Planned } from '#core/trial';
+import { planned, confirmationOf, reallyMoved, type Moved, type Planned } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import type { OpenTrial } from './open-trial';
@@ -114,10 +114,12 @@ export class Settlement {
   });
   /** What was settled here, each beside the value that stood before: of the tune sheet, else of the baseline. */
   readonly moved = computed((): Moved[] =>
-    this.choices().flatMap((c) => {
-      const old = this.before(c);
-      return old === undefined ? [] : [{ factor: c.factor, old, new: c.choice }];
-    }),
+    reallyMoved(
+      this.choices().flatMap((c) => {
+        const old = this.before(c);
+        return old === undefined ? [] : [{ factor: c.factor, old, new: c.choice }];
+      }),
+    ),
   );
 
   private before(choice: Choice): number | undefined {

@@ -1,7 +1,7 @@
 import { warps, type Context } from '#core/context';
 import { boundsOf } from '#core/geometry';
 import { adhesionReach, type Settings } from '#core/settings';
-import type { Planned } from '../trial';
+import type { Planned } from './trial';
 
 /** So many times as high as it is deep, a specimen stands by itself; of filament that warps, less. */
 const STEADY = { plain: 5, warping: 3 };

@@ -64,7 +64,7 @@ export const specimenOf = (id: string): Specimen | undefined => specimens.find((
 
 export { edgeRings } from './edge-rings';
 export { MARK_BEYOND } from './feed-check';
-export { isBar, tensile } from './forms/bars';
+export { isBar, tensile } from './tensile';
 export * from './label-map';
 export { bordersOf, SLICES, STRIPES_ABOVE, withBorders } from './own-part';
 export { bodies, finThicknesses, type Body } from './reference';

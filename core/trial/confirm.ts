@@ -1,15 +1,9 @@
-import * as z from 'zod';
 import { rounded, seeded } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
 import type { Axis } from '#core/plan';
 import type { Settings } from '#core/settings';
-import type { Trial } from './schema';
+import type { Moved, Trial } from './schema';
 import { planned, titled } from './trial';
-
-/** A setting, with its value before and now. */
-export const movedSchema = z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number() });
-/** A setting, with its value before and now. */
-export type Moved = z.infer<typeof movedSchema>;
 
 /** Those of some settings that did move, two at most: what stayed needs no confirmation. */
 export const reallyMoved = (all: readonly Moved[]): Moved[] =>

@@ -57,6 +57,11 @@ export const trialSchema = z.strictObject({
 /** A trial: a context, a baseline, what is frozen, one or two axes, a specimen. */
 export type Trial = z.infer<typeof trialSchema>;
 
+/** A setting, with its value before and now. */
+export const movedSchema = z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number() });
+/** A setting, with its value before and now. */
+export type Moved = z.infer<typeof movedSchema>;
+
 /** A plan as it was typed: its shape is that of a trial, its values may be none that can be set. */
 export const looseTrialSchema = z.strictObject({
   ...trialSchema.shape,

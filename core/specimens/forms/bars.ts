@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { difference, rectangle, solid, type Point, type Polygon } from '#core/geometry';
 import { formed } from '../form';
 import { boxPath, f } from '../paths';
+import { barIds, tensile } from '../tensile';
 
 const params = z.strictObject({
   scale: z.number().min(0.5).max(2),
@@ -9,12 +10,6 @@ const params = z.strictObject({
   /** Bars of each level: their spread tells how sure a strength is. */
   copies: z.int().min(1).max(8).default(1),
 });
-
-/**
- * The small tensile specimen of ISO 527-2, type 1BA, mm: 75 long, 10 wide at the ends, 5 wide over 30 mm, ends joined by
- * arcs of at least 30 mm radius; 58 mm between the broad parts.
- */
-export const tensile = { length: 75, broad: 10, narrow: 5, parallel: 30, between: 58, radius: 30 };
 
 /** Half the width of the bar at a distance from its middle, mm. */
 export function halfWidth(at: number, scale = 1): number {
@@ -29,9 +24,6 @@ export function halfWidth(at: number, scale = 1): number {
   const dx = x - parallel / 2;
   return (narrow / 2 + r - Math.sqrt(r * r - dx * dx)) * scale;
 }
-
-/** Whether a specimen is a bar that is pulled until it breaks. */
-export const isBar = (id: string): boolean => id === lyingBar.id || id === standingBar.id;
 
 function outline(scale: number): Polygon {
   const half = (tensile.length * scale) / 2;
@@ -51,7 +43,7 @@ const fields = [
 
 /** The bar lying on the bed: strength along the lines. */
 export const lyingBar = formed({
-  id: 'lying-bar',
+  id: barIds.lying,
   label: 'Lying bar',
   purpose:
     'A small tensile bar (ISO 527-2, type 1BA) lying on the bed: the load at which it breaks tells the strength along the lines.',
@@ -79,7 +71,7 @@ export const lyingBar = formed({
 
 /** The bar standing upright: strength from layer to layer. */
 export const standingBar = formed({
-  id: 'standing-bar',
+  id: barIds.standing,
   label: 'Standing bar',
   purpose:
     'The same bar standing upright on a foot: it breaks between layers, so the load tells how well they hold together.',

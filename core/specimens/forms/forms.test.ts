@@ -6,7 +6,8 @@ import { heronPair } from '../../testing/fixtures';
 import { laid, linesOf } from '../../testing/lines-of';
 import { planned, trialOfKind, type Trial } from '#core/trial';
 import { specimens, topOf, type Built } from '#core/specimens';
-import { halfWidth, tensile } from './bars';
+import { tensile } from '../tensile';
+import { halfWidth } from './bars';
 
 const { context, baseline } = heronPair;
 const built = (id: string, change: (t: Trial) => Trial = (t) => t): Built => {

@@ -57,7 +57,7 @@ test('an answer at the edge opens an extended trial; cells that wait to be read 
   await useDemo(page);
   // Half read: the answer lies at the edge of what is read, and the sheet says what to do first.
   await page.goto('/trial/demo-plover-temperature?stage=settle');
-  await expect(page.getByText(/at the edge.*read the bands beyond it first/)).toBeVisible();
+  await expect(page.getByText(/at the edge.*read what lies beyond it first/)).toBeVisible();
   await expect(page.getByRole('button', { name: 'Plan the next trial' })).toBeHidden();
 
   await page.goto('/trial/demo-osprey-temperature?stage=print');

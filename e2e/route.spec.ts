@@ -147,7 +147,12 @@ test('a fence of two factors is read as a map, in maps of ink, both values settl
   // The old pair of values against the new pair, judged blind, decides about both.
   await page.getByRole('button', { name: /^Confirm against 35 mm\/s, 0\.8 mm/ }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/45 mm\/s, 1(\.4)? mm against 35 mm\/s, 0\.8 mm/);
+  await expect(page.getByText(/35 mm\/s with 0\.8 mm/)).toBeVisible();
+  await expect(page.getByText(/moves along: retraction distance/)).toBeVisible();
+  await expect(page.getByRole('group', { name: /^in the file/ })).toContainText('35 · 0.8');
   await printed(page);
+  // Blind: neither list nor drawing tells which is which.
+  await expect(page.locator('st-specimen-drawing .numeral')).toHaveText(['A', 'B']);
   await page.keyboard.press('2');
   await page.keyboard.press('2');
   await stage(page, 'Settle');

@@ -221,7 +221,7 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
     if (beyond.length > 0) {
       flags.push({
         code: found.code,
-        message: `${found.message}: read the bands beyond it first`,
+        message: `${found.message}: read what lies beyond it first`,
         cells: beyond.map((s) => s.cell),
       });
       return result;

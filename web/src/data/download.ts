@@ -12,7 +12,9 @@ export function download(name: string, content: Uint8Array<ArrayBuffer> | string
 export function fileName(text: string, ending: string): string {
   const words = text
     .toLowerCase()
-    .replace(/→/g, '-')
+    .replace(/→/g, ' to ')
+    // Without its sign a figure would be another.
+    .replace(/−(?=\d)/g, ' minus ')
     // A decimal point stays one: 0.4 is not 0-4.
     .replace(/(\d)[.,](\d)/g, '$1.$2')
     .replace(/[^a-z0-9.]+|\.(?!\d)/g, '-')

@@ -96,6 +96,20 @@ describe('the editor of what varies', () => {
     type('45');
     expect(axes()[0]!.levels).toEqual([...before, 4]);
   });
+  it('says what moves along with a setting, and lets it vary alone', () => {
+    const fixture = editor('retraction-fence');
+    const [first] = axes();
+    desk.changeTrial('a pair', (t) => ({
+      ...t,
+      axes: [{ ...first!, levels: [35, 45], also: { factor: 'retraction-distance', levels: [0.8, 1] } }],
+    }));
+    fixture.detectChanges();
+    expect(host(fixture).textContent).toContain('moves along: retraction distance 0.8 mm, 1 mm');
+    button(fixture, 'vary the first alone')!.click();
+    fixture.detectChanges();
+    expect(axes()).toEqual([{ ...first!, levels: [35, 45] }]);
+    expect(desk.faults()).toEqual([]);
+  });
   it('is a group with its name, for each of the two settings', () => {
     expect(host(editor('retraction-fence')).getAttribute('aria-label')).toBe('What varies');
     const second = host(editor('retraction-fence', 1));

@@ -118,6 +118,10 @@ import { TrialDesk } from './trial-desk';
               without steps</label
             >
           }
+          @if (along(); as with) {
+            <span>moves along: {{ with }}</span>
+            <button type="button" (click)="alone()">vary the first alone</button>
+          }
           @if (axis()?.kind !== 'ramp' && levels().length > 2) {
             <button type="button" (click)="shuffle()">{{ shuffled() ? 'in order again' : 'shuffle the order' }}</button>
           }
@@ -359,6 +363,17 @@ export class AxisEditor {
       const to = from === 'points' ? 'multiplied' : 'points';
       return { ...a, reckoned: to, levels: reckonedAgain(a.levels, base, from, to) };
     });
+  }
+
+  /** A second setting that moves along, level by level, in words. */
+  protected readonly along = computed(() => {
+    const also = this.axis()?.also;
+    const factor = also && factorOf(also.factor);
+    return factor ? `${factor.label} ${also.levels.map((l) => levelWords(factor, l)).join(', ')}` : undefined;
+  });
+
+  protected alone(): void {
+    this.setAxis('vary the first alone', ({ also: _, ...axis }) => axis);
   }
 
   protected readonly levelFault = computed(() =>

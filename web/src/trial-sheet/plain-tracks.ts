@@ -50,7 +50,13 @@ export class PlainTracks {
         text: (r) => this.downWords(r),
       },
     ];
-    const factors = (plan?.trial.axes ?? []).flatMap((a) => factorOf(a.factor) ?? []);
+    const axes = plan?.trial.axes ?? [];
+    const factors = axes.flatMap((a) => factorOf(a.factor) ?? []);
+    /** A factor, and what moves along with it. */
+    const together = (f: Factor) => [
+      f,
+      ...axes.flatMap((a) => (a.factor === f.id && a.also ? (factorOf(a.also.factor) ?? []) : [])),
+    ];
     const say = (f: Factor, v: number | undefined) =>
       v === undefined ? '·' : levelWords({ ...f, unit: '' }, rounded(v, mapped && Math.abs(v) > 10 ? 0 : 3));
     const ramps = new Set((plan?.trial.axes ?? []).filter((a) => a.kind === 'ramp').map((a) => a.factor));
@@ -89,7 +95,9 @@ export class PlainTracks {
               ? 'none'
               : unproven(r)
                 ? 'not proven'
-                : say(f, inFile(cells.get(r.cell)?.effective[f.id], ramps.has(f.id))),
+                : together(f)
+                    .map((g) => say(g, inFile(cells.get(r.cell)?.effective[g.id], ramps.has(g.id))))
+                    .join(' · '),
           wrong,
           doubtful: unproven,
         });

@@ -4,6 +4,7 @@ import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { show, type Fault } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
+import { levelsAt } from '#core/plan';
 import { takenFrom } from '#core/route';
 import { settingIds, settingOf } from '#core/settings';
 import { specimenOf } from '#core/specimens';
@@ -217,8 +218,14 @@ export class PlanPanel {
         {
           count: `${axis.levels.length} ${names[axis.along]}`,
           levels: axis.levels
-            .map((l) => (factor.choices ? levelWords(factor, l) : show(l * factor.shown)))
-            .join(factor.choices ? ', ' : ' '),
+            .map((l, k) => {
+              if (axis.also)
+                return Object.entries(levelsAt(axis, k))
+                  .map(([id, v]) => levelWords(factorOf(id)!, v))
+                  .join(' with ');
+              return factor.choices ? levelWords(factor, l) : show(l * factor.shown);
+            })
+            .join(factor.choices || axis.also ? ', ' : ' '),
         },
       ];
     }),

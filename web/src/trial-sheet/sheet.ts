@@ -98,7 +98,9 @@ import { TrialDesk } from './trial-desk';
           <span class="head together">together</span>
         }
       } @else {
-        <span class="head profile">layer time over height <span class="soft">s</span></span>
+        <span class="head profile"
+          >{{ frame.narrow() ? 'over height' : 'layer time over height' }} <span class="soft">s</span></span
+        >
       }
     </div>
     <div class="body" #body>
@@ -201,7 +203,7 @@ export class Sheet implements OnDestroy {
     const half = Math.max((high - low) / 2, 0) * f.shown;
     return {
       y: this.frame.y(mm),
-      text: `${show(choice.choice * f.shown)} ${f.unit} ± ${show(half, half < 3 ? 1 : 0)}`,
+      text: `${show(choice.choice * f.shown, 3)} ${f.unit} ± ${show(half, half < 0.3 ? 3 : half < 3 ? 1 : 0)}`,
     };
   });
 

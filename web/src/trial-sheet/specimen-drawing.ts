@@ -216,14 +216,9 @@ export class SpecimenDrawing {
         const row = this.desk.rows().find((r) => r.cell === l.cell);
         const factor = this.desk.factor();
         if (!row || !factor) return [];
-        return [
-          {
-            cell: l.cell,
-            x: 3 + (l.x - plan.built.drawing.x[0]) * this.perMmX(),
-            y: this.y(l.y) + 4,
-            text: levelWords({ ...factor, unit: '' }, row.level),
-          },
-        ];
+        // Read blind, a piece has its letter on the drawing too.
+        const text = this.desk.blind() ? row.words : levelWords({ ...factor, unit: '' }, row.level);
+        return [{ cell: l.cell, x: 3 + (l.x - plan.built.drawing.x[0]) * this.perMmX(), y: this.y(l.y) + 4, text }];
       });
     const bodies = plan.built.drawing.shapes.filter((s) => s.part === 'level');
     return this.desk.rows().flatMap((r) => {

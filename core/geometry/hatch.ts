@@ -19,6 +19,31 @@ export interface HatchLine {
  * @returns rows ascending, lines of a row from left to right along the direction
  */
 export function hatch(polygons: readonly Polygon[], angle: number, spacing: number, phase = 0.5): HatchLine[] {
+  const first = (v: number) => Math.ceil(v / spacing - phase);
+  return hatchRows(polygons, angle, first, (row) => (row + phase) * spacing);
+}
+
+/** Lines at given distances from the origin across the direction, ascending, mm; row r lies at `across[r]`. */
+export function hatchAt(polygons: readonly Polygon[], angle: number, across: readonly number[]): HatchLine[] {
+  const first = (v: number) => {
+    let [low, high] = [0, across.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (across[middle]! < v) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  };
+  return hatchRows(polygons, angle, first, (row) => across[row] ?? Infinity);
+}
+
+/** @param firstFrom the first row at or beyond a distance */
+function hatchRows(
+  polygons: readonly Polygon[],
+  angle: number,
+  firstFrom: (v: number) => number,
+  distanceOf: (row: number) => number,
+): HatchLine[] {
   const cos = Math.cos((angle * Math.PI) / 180);
   const sin = Math.sin((angle * Math.PI) / 180);
   const cuts = new Map<number, number[]>();
@@ -36,9 +61,8 @@ export function hatch(polygons: readonly Polygon[], angle: number, spacing: numb
         [av, bv] = [bv, av];
       }
       const slope = (bu - au) / (bv - av);
-      const first = Math.ceil(av / spacing - phase);
-      for (let row = first; (row + phase) * spacing < bv; row++) {
-        const v = (row + phase) * spacing;
+      for (let row = firstFrom(av); distanceOf(row) < bv; row++) {
+        const v = distanceOf(row);
         if (v < av) continue;
         const list = cuts.get(row);
         const u = au + (v - av) * slope;
@@ -50,7 +74,7 @@ export function hatch(polygons: readonly Polygon[], angle: number, spacing: numb
   const lines: HatchLine[] = [];
   for (const row of [...cuts.keys()].sort((p, q) => p - q)) {
     const us = cuts.get(row)!.sort((p, q) => p - q);
-    const v = (row + phase) * spacing;
+    const v = distanceOf(row);
     for (let k = 0; k + 1 < us.length; k += 2) {
       const u0 = us[k]!;
       const u1 = us[k + 1]!;

@@ -34,3 +34,16 @@ export function smallTower(
 }
 
 export const made = (trial: Trial): Made => must(finish(make(trial)));
+
+/** A demo pair with another nozzle, and layers and lines as they suit it. */
+export function withNozzle(
+  pair: (typeof demoPairs)[number],
+  diameter: number,
+): { context: Context; baseline: Settings } {
+  const { context } = pair;
+  const at = (share: number) => Math.round(share * diameter * 100) / 100;
+  return {
+    context: { ...context, printer: { ...context.printer, nozzle: { ...context.printer.nozzle, diameter } } },
+    baseline: { ...pair.baseline, layerHeight: at(0.5), firstLayerHeight: at(0.6), lineWidth: at(1.1) },
+  };
+}

@@ -1,10 +1,16 @@
 import { crossings, distance, inPolygons, type HatchLine, type Point, type Polygon } from '#core/geometry';
 
+/** Lines of rows that follow one another: two points a row, from `row` upwards. */
+export interface Zigzag {
+  row: number;
+  points: Point[];
+}
+
 /**
  * Joins hatch lines into zigzags: from the end of a line to the nearer end of a line in the next row, as long as the
  * way lies inside `region` and is at most `reach` mm.
  */
-export function zigzags(lines: readonly HatchLine[], region: readonly Polygon[], reach: number): Point[][] {
+export function zigzags(lines: readonly HatchLine[], region: readonly Polygon[], reach: number): Zigzag[] {
   const rows = new Map<number, HatchLine[]>();
   for (const line of lines) {
     const row = rows.get(line.row);
@@ -12,7 +18,7 @@ export function zigzags(lines: readonly HatchLine[], region: readonly Polygon[],
     else rows.set(line.row, [line]);
   }
   const used = new Set<HatchLine>();
-  const paths: Point[][] = [];
+  const paths: Zigzag[] = [];
   for (const first of lines) {
     if (used.has(first)) continue;
     used.add(first);
@@ -36,7 +42,7 @@ export function zigzags(lines: readonly HatchLine[], region: readonly Polygon[],
       path.push(best.from, best.to);
       row++;
     }
-    paths.push(path);
+    paths.push({ row: first.row, points: path });
   }
   return paths;
 }

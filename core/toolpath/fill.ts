@@ -1,6 +1,18 @@
-import { areaOf, extentAcross, hatch, offset, type HatchLine, type Point, type Polygon } from '#core/geometry';
-import { zigzags } from './chain';
+import {
+  areaOf,
+  extentAcross,
+  hatch,
+  hatchAt,
+  lengthOf,
+  offset,
+  type HatchLine,
+  type Point,
+  type Polygon,
+} from '#core/geometry';
+import { crescents } from './crescents';
+import { zigzags, type Zigzag } from './chain';
 import { oneWay } from './one-way';
+import { rowsAcross } from './rows';
 import { parted, thinLines } from './thin';
 
 /** A line of a solid fill: its share of a full line's cross-section, or of each of its segments. */
@@ -26,7 +38,10 @@ export interface SolidFill {
   rests: boolean;
 }
 
-const EDGE = 0.002;
+/** A row that only touches a round edge is none: its place is filled like any open spot. In spacings. */
+const STUB = 0.5;
+/** Rows whose widths differ by less than this share are laid in one go. */
+const ALIKE = 0.005;
 
 /**
  * Fills an area solidly. The spacing is widened or narrowed by a hair, so that a whole number of lines fits across each
@@ -63,30 +78,55 @@ function filled(area: readonly Polygon[], fill: SolidFill): FillLine[] {
   }
   if (volume === 0) return lines;
   const by = Math.min(THICKER, Math.max(SLIMMER, areaOf(area) / volume));
-  return lines.map((l) => (l.widths ? l : { ...l, share: l.share * by }));
+  return lines.map((l) => ({ ...l, share: l.share * by, ...(l.widths && { widths: l.widths.map((w) => w * by) }) }));
 }
 
-function linesIn(area: readonly Polygon[], { angle, spacing, overlap, order }: SolidFill): FillLine[] {
+function linesIn(area: readonly Polygon[], { angle, spacing, overlap, order, rests }: SolidFill): FillLine[] {
   const found: FillLine[] = [];
   for (const part of offset(area, -(spacing / 2 - overlap))) {
     const [low, high] = extentAcross([part], angle);
-    const width = high - low - 2 * EDGE;
-    let gaps = Math.max(0, Math.round(width / spacing));
-    if (gaps > 0 && width / gaps < 0.8 * spacing) gaps--;
-    if (gaps === 0) {
+    const rows = rowsAcross(part, angle, spacing);
+    const before = found.length;
+    if (rows.length === 0) {
       const line = hatch([part], angle, 1000, (low + high) / 2 / 1000);
-      const share = (Math.max(0, width) + spacing) / spacing;
+      const share = (Math.max(0, high - low) + spacing) / spacing;
       found.push(...line.map((l) => ({ points: [l.a, l.b], share })));
       continue;
     }
-    const exact = width / gaps;
-    const rows = hatch([part], angle, exact, (low + EDGE) / exact - Math.floor((low + EDGE) / exact));
-    const share = exact / spacing;
+    const lines = hatchAt(
+      [part],
+      angle,
+      rows.map((r) => r.at),
+    );
+    const shareOf = (row: number) => rows[row]!.width / spacing;
     if (order === 'one way')
-      found.push(...oneWay(rows).map((l: HatchLine) => ({ points: [l.a, l.b], share, fixed: true as const })));
-    else found.push(...zigzags(rows, [part], exact * 2.5).map((points) => ({ points, share })));
+      found.push(
+        ...oneWay(lines).map((l: HatchLine) => ({ points: [l.a, l.b], share: shareOf(l.row), fixed: true as const })),
+      );
+    else {
+      const widest = Math.max(...rows.map((r) => r.width));
+      const ways = zigzags(lines, [part], widest * 2.5).filter(({ points }) => lengthOf(points) > STUB * spacing);
+      found.push(...ways.flatMap((way) => byShare(way, shareOf)));
+    }
+    if (rests) found.push(...crescents(area, [part], found.slice(before), angle, spacing));
   }
   return found;
+}
+
+/** Parts a way where its rows change their width. */
+function byShare({ row, points }: Zigzag, shareOf: (row: number) => number): FillLine[] {
+  const parts: FillLine[] = [];
+  for (let i = 0; i < points.length; i += 2) {
+    const share = shareOf(row + i / 2);
+    const last = parts[parts.length - 1];
+    if (last && Math.abs(share / last.share - 1) < ALIKE) last.points.push(points[i]!, points[i + 1]!);
+    else {
+      // The turn between two parts belongs to the first.
+      last?.points.push(points[i]!);
+      parts.push({ points: [points[i]!, points[i + 1]!], share });
+    }
+  }
+  return parts;
 }
 
 /** Rings inward from the edge; the slim middle that no ring fits gets a single line. */

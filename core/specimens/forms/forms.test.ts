@@ -22,13 +22,24 @@ const section = (b: Built, z: number, cell: number) =>
     .flatMap((r) => r.outline);
 
 describe('forms', () => {
-  it('the flow tile is a square with a moat, an island and a causeway', () => {
+  it('the flow tile is a square with a moat, an island and a neck, all whole lines apart', () => {
     const b = built('flow-fine');
-    const moat = Math.PI * (5.4 * 5.4 - 4 * 4);
-    const area = areaOf(section(b, 1.5, 0));
-    // The causeway gives 2 mm × 1.4 mm back.
-    expect(area).toBeGreaterThan(21 * 21 - moat);
-    expect(area).toBeLessThan(21 * 21 - moat + 2 * 1.4 * 1.2);
+    const body = section(b, 1.5, 0);
+    expect(body).toHaveLength(1);
+    // Line of 0.45 × 0.2: (0.45 − 0.2) + π 0.2 / 4 apart; the walls’ edges lie half a width outside whole lines.
+    const line = 0.25 + Math.PI * 0.05;
+    const walls = 0.225 + (baseline.wallCount - 0.5) * line;
+    const box = boundsOf(body)!;
+    expect(Math.abs(box.x1 - box.x0 - 21)).toBeLessThan(line);
+    const field = (x: number) => (x - box.x0 - walls) / line;
+    for (const p of body[0]!.outer.concat(...body[0]!.holes)) {
+      const [into, outOf] = [field(p.x - walls), field(p.x + walls)];
+      const off = Math.min(Math.abs(into - Math.round(into)), Math.abs(outOf - Math.round(outOf)));
+      expect(off).toBeLessThan(0.01);
+    }
+    // Between island and tile air for a moat, but at the neck.
+    expect(areaOf(body)).toBeLessThan((box.x1 - box.x0) ** 2 - 4 * 6 * 1.2);
+    expect(areaOf(offset(body, -walls))).toBeGreaterThan(0.5 * areaOf(body));
   });
   it('of a post that shrinks lay nothing over air, from band to band: each layer stands on the one beneath', () => {
     for (const pair of demoPairs) {

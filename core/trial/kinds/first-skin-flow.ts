@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { around, axis } from './levels';
+import { alongEdges, around, axis } from './levels';
 
 export const firstSkinFlow: Kind = {
   id: 'first-skin-flow',
@@ -10,6 +10,6 @@ export const firstSkinFlow: Kind = {
   recipe: (_, s) => ({
     axes: [axis('first-skin-flow', 'tile', around(1, 0.05, 1, 3))],
     params: { side: 24, height: 3 },
-    frozen: { brimWidth: 0, topLayers: 2, infillDensity: Math.min(0.2, s.infillDensity || 0.15) },
+    frozen: { ...alongEdges, topLayers: 2, infillDensity: Math.min(0.2, s.infillDensity || 0.15) },
   }),
 };

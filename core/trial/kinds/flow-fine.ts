@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { around, axis } from './levels';
+import { alongEdges, around, axis } from './levels';
 
 export const flowFine: Kind = {
   id: 'flow-fine',
@@ -10,6 +10,6 @@ export const flowFine: Kind = {
   shorter: 'flow-wall',
   recipe: (_, s) => ({
     axes: [axis('flow', 'tile', around(s.flow, 0.01, 2))],
-    frozen: { brimWidth: 0, infillDensity: 1, infillPattern: 'lines' },
+    frozen: { ...alongEdges, infillDensity: 1, infillPattern: 'lines' },
   }),
 };

@@ -2,6 +2,7 @@ import { rounded } from '#core/base';
 import type { Context } from '#core/context';
 import type { Layout } from '#core/factors';
 import { MOST_LEVELS, type Axis } from '#core/plan';
+import type { Settings } from '#core/settings';
 
 /** Levels from `from` to `to` by `step`, ends included. */
 export function span(from: number, to: number, step: number): number[] {
@@ -43,3 +44,11 @@ export function roundBelow(value: number): number {
   const power = 10 ** Math.floor(Math.log10(value));
   return [5, 2, 1].map((k) => rounded(k * power, 9)).find((v) => v <= value * (1 + 1e-9))!;
 }
+
+/** Lines along the edges of a tile, up to its walls and no further: what is asked fits it exactly. */
+export const alongEdges: Partial<Settings> = {
+  brimWidth: 0,
+  skinAngles: '0, 90',
+  infillAngle: 0,
+  infillOverlap: 0,
+};

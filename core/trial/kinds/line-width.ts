@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { axis } from './levels';
+import { alongEdges, axis } from './levels';
 
 export const lineWidth: Kind = {
   id: 'line-width',
@@ -15,6 +15,6 @@ export const lineWidth: Kind = {
         [0.9, 1, 1.12, 1.25, 1.4].map((k) => Math.round(k * printer.nozzle.diameter * 100) / 100),
       ),
     ],
-    frozen: { brimWidth: 0, infillDensity: 1, infillPattern: 'lines' },
+    frozen: { ...alongEdges, infillDensity: 1, infillPattern: 'lines' },
   }),
 };

@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { around, axis } from './levels';
+import { alongEdges, around, axis } from './levels';
 
 export const topSkinFlow: Kind = {
   id: 'top-skin-flow',
@@ -9,6 +9,6 @@ export const topSkinFlow: Kind = {
   specimen: 'flow-tile',
   recipe: () => ({
     axes: [axis('top-skin-flow', 'tile', around(1, 0.03, 2))],
-    frozen: { brimWidth: 0, infillDensity: 1, infillPattern: 'lines' },
+    frozen: { ...alongEdges, infillDensity: 1, infillPattern: 'lines' },
   }),
 };

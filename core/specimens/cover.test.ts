@@ -1,0 +1,82 @@
+import { describe, expect, it } from 'vitest';
+import { finish, must } from '#core/base';
+import { filamentArea, type Context } from '#core/context';
+import { demoPairs } from '#core/demo';
+import { make } from '#core/make';
+import { cellSettings } from '#core/plan';
+import type { Settings } from '#core/settings';
+import { planned, trialOfKind, type Trial } from '#core/trial';
+import { fewerLevels } from '../testing/fewer-levels';
+import { withNozzle } from '../testing/fixtures';
+import { coverage, laidByHeight, openSpots } from '../testing/raster';
+
+/** How the last layer of a trial's first pieces is covered, at a flow of 1, by its text alone. */
+function lastLayers(trial: Trial, pieces = 2, px?: number) {
+  const plan = must(planned(trial));
+  const { bytes } = must(finish(make(trial))).file;
+  const layers = laidByHeight(bytes, filamentArea(trial.context.filament));
+  const heights = [...layers.keys()];
+  return plan.built.pieces.slice(0, pieces).flatMap((piece) => {
+    const { solid } = piece;
+    if (!solid) return [];
+    const z = heights.filter((h) => h <= solid.top + 1e-6).at(-1)!;
+    const below = heights[heights.indexOf(z) - 1] ?? 0;
+    return solid.at((z + below) / 2).map(({ outline, cell }) => {
+      const rings = outline
+        .flatMap((p) => [p.outer, ...p.holes])
+        .map((ring) => ring.map((p) => ({ x: p.x + plan.origin.x, y: p.y + plan.origin.y })));
+      const own = plan.cells.find((c) => c.id === cell);
+      const { flow } = { ...plan.settings, ...(own && cellSettings(own, plan.settings)) };
+      const lines = layers.get(z)!.map((l) => ({ ...l, width: l.width / flow }));
+      return { ...coverage(lines, rings, 0.1, px), rings, lines };
+    });
+  });
+}
+
+const settingsOf: { name: string; context: Context; baseline: Settings }[] = [
+  ...demoPairs.map(({ context, baseline }) => ({ name: context.printer.name, context, baseline })),
+  ...[0.25, 0.6, 0.8].map((d) => ({ name: `nozzle ${d}`, ...withNozzle(demoPairs[0]!, d) })),
+  { name: 'two walls', context: demoPairs[0]!.context, baseline: { ...demoPairs[0]!.baseline, wallCount: 2 } },
+  { name: 'one wall', context: demoPairs[0]!.context, baseline: { ...demoPairs[0]!.baseline, wallCount: 1 } },
+];
+
+describe('the flow tile, by the text of its file', () => {
+  it.each(settingsOf)('leaves nothing open and lays nothing twice at a flow of 1: $name', ({ context, baseline }) => {
+    const trial = fewerLevels(trialOfKind('flow-fine', context, baseline)!);
+    for (const { bare, twice } of lastLayers(trial)) {
+      expect(bare).toBeLessThanOrEqual(0.001);
+      expect(twice).toBeLessThanOrEqual(0.005);
+    }
+  });
+  it.each([
+    [0.97, 'bare'],
+    [1.03, 'twice'],
+  ] as const)('shows a flow of %d: what is %s is all but as much', (flow, what) => {
+    const { context, baseline } = demoPairs[0]!;
+    const [tile] = lastLayers(fewerLevels(trialOfKind('flow-fine', context, baseline)!), 1, 0.01);
+    const off = coverage(
+      tile!.lines.map((l) => ({ ...l, width: l.width * flow })),
+      tile!.rings,
+      0.1,
+      0.01,
+      0,
+    );
+    expect(off[what]).toBeGreaterThan(0.02);
+    expect(off[what]).toBeLessThan(0.04);
+  });
+});
+
+describe('skins', () => {
+  // Where lines meet a wall aslant, small triangles stay between their square ends: no more than these.
+  it.each(['top-layers', 'ironing', 'bed-hold', 'bridge-flow', 'fit', 'wall-order', 'strength-lying'])(
+    'of %s leave no open spot that is nearly as wide as a line, however lines meet their walls',
+    (id) => {
+      const { context, baseline } = demoPairs[0]!;
+      for (const { bare, raster, inside, lines } of lastLayers(fewerLevels(trialOfKind(id, context, baseline)!))) {
+        expect(bare).toBeLessThan(0.012);
+        const line = Math.max(...lines.map((l) => l.width));
+        expect(openSpots(raster, inside)).toBeLessThan(0.8 * line);
+      }
+    },
+  );
+});

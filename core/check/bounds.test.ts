@@ -15,7 +15,7 @@ const said = (lines: readonly string[], more: Partial<CheckContext> = {}) => {
   const context = { printer: heron, filament: marshPetg, lifted: [], ...more };
   const r = finish(findings(new TextEncoder().encode(`${lines.join('\n')}\n`), context));
   if (!r.ok) throw new Error(r.faults[0]!.wrong);
-  return r.value.faults;
+  return [...r.value.faults, ...r.value.notes];
 };
 const codes = (lines: readonly string[], more: Partial<CheckContext> = {}) => said(lines, more).map((f) => f.code);
 const within = (...lines: string[]) => codes([...begin, printed, ...lines, ...end]);
@@ -115,7 +115,80 @@ describe('a move that starts where its fault is', () => {
   });
 });
 
+describe('speeds and waits', () => {
+  it('of head, Z and extruder may be what the printer can do, and no more', () => {
+    const { speed, zSpeed } = heron.maximum;
+    expect(within(`G0 X120 F${speed * 60}`)).toEqual([]);
+    expect(within(`G0 X120 F${Math.round(speed * 60 * 1.002)}`)).toEqual(['check.speed']);
+    expect(within(`G0 Z0.6 F${zSpeed * 60}`)).toEqual([]);
+    // However short the way up is.
+    expect(within(`G0 Z0.6 F${zSpeed * 60 * 2}`)).toEqual(['check.z-speed']);
+    const gear = heron.extruder.maximumSpeed * 60;
+    expect(within(`G1 E-1 F${gear}`, `G1 E1 F${gear}`)).toEqual([]);
+    expect(within(`G1 E-1 F${gear * 1.01}`, `G1 E1 F${gear}`)).toEqual(['check.extruder-speed']);
+    expect(within(`G1 E-1 F${gear}`, `G1 E1 F${gear * 1.01}`)).toEqual(['check.extruder-speed']);
+  });
+  it('of Z are said with the remedy that helps: before a print the firmware may hold it back', () => {
+    const fast = `G0 Z5 F${heron.maximum.zSpeed * 120}`;
+    const remedy = (lines: string[]) => said(lines).find((f) => f.code === 'check.z-speed')?.right;
+    expect(remedy([...begin, printed, fast, ...end])).toBe('move Z slower');
+    expect(remedy([...begin, fast, printed, ...end])).toContain('firmware holds it back');
+  });
+  it('are limits however small, but none is nothing', () => {
+    expect(within('M204 P0.4 T0.4')).toEqual([]);
+    expect(within('M204 P0')).toEqual(['check.acceleration']);
+    expect(within('M201 X0.4')).toEqual([]);
+    expect(within('G4 P300')).toEqual([]);
+    expect(within('G4 S601')).toEqual(['check.dwell']);
+  });
+  it('are one tool’s without a word where there is one', () => {
+    expect(within()).toEqual([]);
+    expect(codes([...begin, printed, ...end], { printer: osprey })).toContain('check.tool-unsaid');
+  });
+});
+
+describe('filament pushed in one place by a file of other origin', () => {
+  const foreign = (...lines: string[]) => codes([...begin, ...lines], { foreign: true });
+  it('hangs free before anything is printed, however low', () => {
+    expect(foreign('G0 Z0.3 F600', 'G1 E40 F120', printed, ...end)).toContain('check.purge');
+  });
+  it('hangs free a millimetre above the print, and not below', () => {
+    const purge = (z: number) => [printed, `G0 Z${z} F600`, 'G1 E40 F120', ...end];
+    expect(foreign(...purge(1.21))).toContain('check.purge');
+    expect(foreign(...purge(1.0))).toContain('check.blob');
+    expect(foreign(...purge(1.0))).not.toContain('check.purge');
+  });
+});
+
+describe('the floor', () => {
+  it('is passed by what rounding writes, and no more', () => {
+    expect(within('G0 Z-0.0012 F600')).toEqual([]);
+    expect(within('G0 Z-0.0018 F600')).toContain('check.floor');
+  });
+});
+
+describe('a way up beside what is finished', () => {
+  it('hits it with its beginning, however high it ends', () => {
+    const bar = Array.from({ length: 12 }, (_, k) => [
+      `G0 Z${(0.2 * (k + 1)).toFixed(1)} F600`,
+      k % 2 === 0 ? 'G1 X120 E0.4 F1200' : 'G1 X110 E0.4 F1200',
+    ]).flat();
+    const beside = ['G0 Z5 F600', 'G0 X30 Y100 F6000', 'G0 Z0.6 F600'];
+    const up = (y: number) => within(...bar, ...beside, `G0 Y${y} F6000`, 'G1 X114 Z30 F600');
+    expect(up(100)).toContain('check.collision');
+    expect(up(180)).not.toContain('check.collision');
+  });
+});
+
 describe('whether a way meets a box', () => {
+  it('is so where only its end does', () => {
+    expect(crosses(0, 0, 10, 0, 9, -1, 12, 1)).toBe(true);
+    expect(crosses(0, 0, 8.9, 0, 9, -1, 12, 1)).toBe(false);
+    expect(crosses(10, 0, 0, 0, 9, -1, 12, 1)).toBe(true);
+    expect(crosses(10, 0, 0, 0, 1.1, -1, 2, 1)).toBe(true);
+    expect(crosses(0, 0, 10, 0, -1, -1, 1, 1)).toBe(true);
+    expect(crosses(0, 0, 10, 0, -2, -1, -1, 1)).toBe(false);
+  });
   it('agrees with points along it, upright, lying and by half millimetres', () => {
     const box = [0.2, -1, 0.4, 1] as const;
     expect(crosses(0, 0, 0.5, 0, ...box)).toBe(true);

@@ -75,7 +75,7 @@ function lines(step: Step, belief: Belief, back: number, say: Say): void {
       () => `a line ends at X${show(x)} Y${show(y)}, off the bed`,
       'keep extrusion on the bed',
     );
-  if (printer.tools > 1 && !belief.toolSaid)
+  if (printer.tools !== 1 && !belief.toolSaid)
     say(
       'check.tool-unsaid',
       line,

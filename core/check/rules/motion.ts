@@ -71,7 +71,8 @@ export const motion: RuleFamily = {
         'move slower',
       );
     // Its own share of the way counts, however little else moves with it.
-    const zSpeed = length > 0 ? (Math.abs(rise) / length) * speed : 0;
+    // Of no way at all there is no share, and nothing is compared.
+    const zSpeed = (Math.abs(rise) / length) * speed;
     if (known && zSpeed > printer.maximum.zSpeed * 1.001)
       say(
         'check.z-speed',

@@ -27,6 +27,11 @@ describe('what stays hot at the end', () => {
     expect(atEnd('M104 S0.4', 'M140 S0')).toEqual(['check.end-hot']);
     expect(atEnd('M104 S0', 'M140 S0.4')).toEqual(['check.end-bed']);
     expect(atEnd('M104 S0', 'M140 S0', 'M141 S0.4')).toEqual(['check.end-bed']);
+    expect(codes([...begin, 'G0 Z0.4 F600', printed, 'G0 Z0.3 F600', 'M104 S0', 'M140 S0'])).toEqual(['check.end-low']);
+  });
+  it('is no chamber above 100 °C', () => {
+    expect(within('M141 S99', 'M141 S0')).toEqual([]);
+    expect(within('M141 S101', 'M141 S0')).toHaveLength(1);
   });
 });
 
@@ -164,6 +169,19 @@ describe('the floor', () => {
   it('is passed by what rounding writes, and no more', () => {
     expect(within('G0 Z-0.0012 F600')).toEqual([]);
     expect(within('G0 Z-0.0018 F600')).toContain('check.floor');
+  });
+});
+
+describe('what stands', () => {
+  it('can be hit from 0.8 mm on', () => {
+    const low = ['G0 Z5 F600', 'G0 X190 Y100 F6000', 'G0 Z0.5 F600', 'G0 X100 F6000'];
+    const layers = (n: number) =>
+      Array.from({ length: n }, (_, k) => [
+        `G0 Z${(0.2 * (k + 1)).toFixed(1)} F600`,
+        k % 2 === 0 ? 'G1 X120 E0.4 F1200' : 'G1 X110 E0.4 F1200',
+      ]).flat();
+    expect(within(...layers(3), ...low)).toEqual([]);
+    expect(within(...layers(4), ...low)).toContain('check.collision');
   });
 });
 

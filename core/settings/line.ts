@@ -1,5 +1,8 @@
 import type { Settings } from './settings';
 
+/** From this density on an infill is laid as solid lines. */
+export const SOLID_FROM = 0.99;
+
 /**
  * Area of the cross-section of a line, mm²: (w − h)·h + π h²/4 with rounded edges, or w·h as a plain rectangle.
  *

@@ -21,6 +21,9 @@ export function bandsOver(cells: readonly Cell[], from: number, height: number, 
   });
 }
 
+/** A base is solid: what stands on it holds everywhere. */
+export const SOLID_BASE: Partial<Settings> = { infillDensity: 1, infillPattern: 'lines' };
+
 /** Height of a base of at least two layers, mm. */
 export const baseOf = (wish: number, s: Settings): number =>
   Math.round(

@@ -8,7 +8,7 @@ import type { Settings } from '#core/settings';
 import { planned, trialOfKind, type Trial } from '#core/trial';
 import { fewerLevels } from '../testing/fewer-levels';
 import { withNozzle } from '../testing/fixtures';
-import { coverage, laidByHeight, openSpots } from '../testing/raster';
+import { bonded, coverage, laidByHeight, openSpots } from '../testing/raster';
 
 /** How the last layer of a trial's first pieces is covered, at a flow of 1, by its text alone. */
 function lastLayers(trial: Trial, pieces = 2, px?: number) {
@@ -76,6 +76,25 @@ describe('skins', () => {
         expect(bare).toBeLessThan(0.012);
         const line = Math.max(...lines.map((l) => l.width));
         expect(openSpots(raster, inside)).toBeLessThan(0.8 * line);
+      }
+    },
+  );
+});
+
+describe('columns on a base', () => {
+  // A tower’s figures and ribbons span air on purpose: what counts is where walls begin on something that is printed.
+  it.each(['temperature-tower', 'infill-bands', 'layer-time', 'support-density'])(
+    'of %s hold on skin all round',
+    (id) => {
+      for (const { context, baseline } of demoPairs) {
+        const trial = fewerLevels(trialOfKind(id, context, { ...baseline, infillDensity: 0.12 })!);
+        const plan = must(planned(trial));
+        const layers = [...laidByHeight(must(finish(make(trial))).file.bytes, filamentArea(context.filament))];
+        const base = plan.built.pieces[0]!.solid!.breaks[0]!;
+        const at = layers.findIndex(([z]) => z > base + 1e-6);
+        const walls = layers[at]![1].filter((l) => l.role.includes('wall'));
+        expect(walls.length).toBeGreaterThan(3);
+        expect(bonded(walls, layers[at - 1]![1]).share).toBeGreaterThan(0.95);
       }
     },
   );

@@ -4,7 +4,7 @@ import type { Context } from '#core/context';
 import { boundsOf, rectangle, solid, union, difference, type Point, type Polygon } from '#core/geometry';
 import { alongWords, cellSettings, type Axis, type Cell, variedIn } from '#core/plan';
 import { adhesionReach, type Settings } from '#core/settings';
-import { baseOf, bandsOver, factorAlong, groupsAlong, type Band } from './bands';
+import { baseOf, bandsOver, factorAlong, groupsAlong, SOLID_BASE, type Band } from './bands';
 import { barsAt, numeralHeight, numeralWidth, valueDigits } from './labels';
 import { boxPath, movedBy, movedPath, polygonPath } from './paths';
 import type { Built, DrawingShape, Piece, Place, Region, Specimen } from './specimen';
@@ -226,7 +226,7 @@ class Field {
   private sectionOf(tile: Tile, copy: number, z: number): Region[] {
     const { forms } = this;
     const { x, y } = tile.at[copy]!;
-    if (this.banded && z < this.foot) return [{ cell: -1, outline: movedBy(this.plate, x, y) }];
+    if (this.banded && z < this.foot) return [{ cell: -1, outline: movedBy(this.plate, x, y), own: SOLID_BASE }];
     const band = tile.bands.find((b) => z < b.to - 1e-9) ?? tile.bands[tile.bands.length - 1]!;
     const form = forms.get(band.cell.id)!;
     const t = ((z - band.from) * form.height) / (band.to - band.from);

@@ -13,6 +13,7 @@ import {
 } from '#core/geometry';
 import type { Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
+import { SOLID_BASE } from './bands';
 import { numeralHeight } from './labels';
 import type { Built, DrawingShape, Region, Specimen } from './specimen';
 
@@ -201,7 +202,7 @@ export const temperatureTower: Specimen<Params> = {
             top,
             at(z): Region[] {
               if (z < 0 || z >= top) return [];
-              if (z < m.base) return [{ cell: -1, outline: [solid(base)] }];
+              if (z < m.base) return [{ cell: -1, outline: [solid(base)], own: SOLID_BASE }];
               const i = Math.min(cells.length - 1, Math.floor((z - m.base) / m.band + 1e-9));
               const cell = cells[i]!;
               return [{ cell: cell.id, outline: section(m, cell, z - bandFoot(i)) }];

@@ -2,7 +2,7 @@ import { finish, must } from '#core/base';
 import { filamentArea } from '#core/context';
 import { roleAt, type Chunk } from '#core/moves';
 import { toolpath, type ToolpathNotes } from '#core/toolpath';
-import { planned, type Trial } from '#core/trial';
+import { planned, type Planned, type Trial } from '#core/trial';
 import { heronPair } from './fixtures';
 
 /** A move of a toolpath, with where it came from. Lengths mm, speed mm/s. */
@@ -23,8 +23,15 @@ export interface Line {
   fan: number;
 }
 
-/** All moves of a trial's toolpath, and what is to be said about it. */
-export function movesOf(trial: Trial): { lines: Line[]; notes: ToolpathNotes; chunks: Chunk[] } {
+/**
+ * All moves of a trial's toolpath, and what is to be said about it.
+ *
+ * @param change what is printed instead of the plan
+ */
+export function movesOf(
+  trial: Trial,
+  change = (plan: Planned): Planned => plan,
+): { lines: Line[]; notes: ToolpathNotes; chunks: Chunk[] } {
   const lines: Line[] = [];
   const chunks: Chunk[] = [];
   let [x0, y0, advance, fan] = [0, 0, 0, 0];
@@ -62,7 +69,7 @@ export function movesOf(trial: Trial): { lines: Line[]; notes: ToolpathNotes; ch
     }
     told(Infinity);
   };
-  const notes = must(finish(toolpath(must(planned(trial)), take)));
+  const notes = must(finish(toolpath(change(must(planned(trial))), take)));
   return { lines, notes, chunks };
 }
 

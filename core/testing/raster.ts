@@ -231,3 +231,28 @@ export function openSpots({ count, nx, ny, px }: Raster, inside: Uint8Array): nu
     open = next;
   }
 }
+
+/** How much of lines lies on what is beneath: the share of their length, and the length over nothing, mm. */
+export function bonded(
+  lines: readonly LaidLine[],
+  below: readonly LaidLine[],
+  px = 0.08,
+): { share: number; bare: number } {
+  const xs = lines.flatMap((l) => [l.x0, l.x1]);
+  const ys = lines.flatMap((l) => [l.y0, l.y1]);
+  const ground = new Raster(Math.min(...xs) - 1, Math.min(...ys) - 1, Math.max(...xs) + 1, Math.max(...ys) + 1, px);
+  for (const l of below) ground.lay(l);
+  let [held, all] = [0, 0];
+  for (const l of lines) {
+    const length = Math.hypot(l.x1 - l.x0, l.y1 - l.y0);
+    const steps = Math.max(1, Math.round(length / px));
+    for (let k = 0; k < steps; k++) {
+      const t = (k + 0.5) / steps;
+      const i = Math.floor((l.x0 + (l.x1 - l.x0) * t - ground.x0) / px);
+      const j = Math.floor((l.y0 + (l.y1 - l.y0) * t - ground.y0) / px);
+      all += length / steps;
+      if (ground.count[j * ground.nx + i]! > 0) held += length / steps;
+    }
+  }
+  return { share: held / all, bare: all - held };
+}

@@ -31,13 +31,11 @@ export function crescents(
     const open = difference(intersection(area, [solid(box)]), laid).filter(
       (p) => areaOf([p]) > OPEN * spacing * spacing,
     );
-    return thinLines({ thin: open, body: [] }, 0.3 * spacing, 0.3 * spacing, 1.6 * spacing).map(
-      (line): FillLine => ({
-        points: line.points,
-        share: 1,
-        widths: line.points.slice(1).map((_, i) => (line.widths[i]! + line.widths[i + 1]!) / 2),
-      }),
-    );
+    return thinLines({ thin: open, body: [] }, 0.3 * spacing, 0.3 * spacing, 1.6 * spacing).map((line): FillLine => ({
+      points: line.points,
+      share: 1,
+      widths: line.points.slice(1).map((_, i) => (line.widths[i]! + line.widths[i + 1]!) / 2),
+    }));
   });
 }
 

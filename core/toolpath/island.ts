@@ -1,6 +1,6 @@
 import { areaOf, boundsOf, cutLines, difference, intersection, offset, type Point, type Polygon } from '#core/geometry';
 import { roleNumber, type Role } from '#core/moves';
-import { lineArea, lineSpacing, numbersOf, type SettingId, type Settings } from '#core/settings';
+import { lineArea, lineSpacing, numbersOf, SOLID_FROM, type SettingId, type Settings } from '#core/settings';
 import { airOf, type Air } from './bridge';
 import { solidFill, type FillLine } from './fill';
 import { branchingLines, patterns, SparseInfill, type PatternPlace } from './infill';
@@ -8,7 +8,7 @@ import type { Slice } from './layers';
 import { curveSpeeds, Ground } from './overhang';
 import type { Path, Shape } from './path';
 import type { Sections } from './sections';
-import { skinsOf } from './skins';
+import { layersAbove, skinsOf } from './skins';
 import type { ThinLine } from './thin';
 import { wallsOf, type Walls } from './walls';
 
@@ -54,7 +54,7 @@ export class IslandPlanner {
   stages(island: Polygon, slice: Slice, cell: number, s: Settings): Path[][] {
     const layer = slice.index;
     const box = boundsOf([island])!;
-    const around = this.sections.surroundings(box, layer - Math.max(1, s.bottomLayers), layer + s.topLayers);
+    const around = this.sections.surroundings(box, layer - Math.max(1, s.bottomLayers), layer + layersAbove(s));
     const words = this.settingWords(s);
     const at = placeOf(slice, s);
     const turn = layer % (numbersOf(s.skinAngles)?.length ?? 1);
@@ -127,7 +127,7 @@ export class IslandPlanner {
     let reached = 0;
     const free = less(sparse);
     const pattern = patterns[s.infillPattern];
-    if (s.infillDensity >= 0.99) {
+    if (s.infillDensity >= SOLID_FROM) {
       const solidPattern = s.infillPattern === 'concentric' ? 'concentric' : 'lines';
       const turn = s.infillAngle + (layer % 2) * 90;
       stages.push(skin(free, 'infill', solidPattern, turn).map((l) => maker.fill(l, 'infill')));

@@ -1,4 +1,4 @@
-import { boundsOf, difference, intersection, type Box, type Polygon } from '#core/geometry';
+import { boundsOf, difference, intersection, offset, opened, union, type Box, type Polygon } from '#core/geometry';
 import type { Slice } from './layers';
 
 interface Island {
@@ -16,6 +16,7 @@ const NEAR = 2;
 export class Sections {
   readonly outlines: Polygon[][];
   private readonly islands: Island[][];
+  private readonly begun = new Map<string, Polygon[]>();
 
   constructor(layers: readonly Slice[]) {
     const known = new Map<string, Island>();
@@ -66,6 +67,31 @@ export class Sections {
   sameAll(i: number, j: number): boolean {
     const [a, b] = [this.islands[i], this.islands[j]];
     return a !== undefined && b !== undefined && a.length === b.length && a.every((x, n) => x.id === b[n]!.id);
+  }
+
+  /**
+   * Where walls begin in a layer: they stand beside the walls of the layer beneath by more than half a line.
+   *
+   * @param walls width of all walls of an outline together, mm
+   * @param line width of a line, mm
+   */
+  beginnings(k: number, walls: number, line: number): Polygon[] {
+    if (!this.islands[k] || k === 0 || this.sameAll(k, k - 1)) return [];
+    const key = `${k} ${walls} ${line}`;
+    let begun = this.begun.get(key);
+    if (!begun) {
+      const bands = (j: number) => difference(this.outlines[j]!, offset(this.outlines[j]!, -walls));
+      begun = opened(difference(bands(k), offset(bands(k - 1), line / 2)), line / 2);
+      this.begun.set(key, begun);
+    }
+    return begun;
+  }
+
+  /** Where walls begin in any of the layers `from` … `to`, and `around` beside them, mm. */
+  footings(from: number, to: number, walls: number, line: number, around: number): Polygon[] {
+    const all: Polygon[] = [];
+    for (let k = from; k <= to; k++) all.push(...this.beginnings(k, walls, line));
+    return all.length === 0 ? all : union(offset(all, around));
   }
 
   /** What of `area` is not covered by every one of the layers `from` … `to`; layers that are not there cover nothing. */

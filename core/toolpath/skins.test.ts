@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { circle, difference, hatch, rectangle, solid } from '#core/geometry';
 import { lineArea, startingSettings, type Settings } from '#core/settings';
 import { blockTrial, heronPair } from '../testing/fixtures';
-import { laid, linesOf, volumeOf, type Line } from '../testing/lines-of';
+import { laid, linesOf, movesOf, volumeOf, type Line } from '../testing/lines-of';
 import { referenceTrial } from '../testing/reference';
 import { oneWay } from './one-way';
 
@@ -41,6 +41,37 @@ describe('skins', () => {
       Array.from({ length: 15 }, (_, k) => k).filter((k) => layer(lines, k, [role]).length > 0);
     expect(has('bottom-skin')).toEqual([0, 1]);
     expect(has('top-skin')).toEqual([12, 13, 14]);
+  });
+  it('lie under walls that begin above, a lid or none, and not under the middle of what they enclose', () => {
+    const square = (half: number) => [solid(rectangle(-half, -half, half, half))];
+    for (const topLayers of [0, 3]) {
+      const { lines } = movesOf(blockTrial(size, { ...bare, topLayers, wallCount: 2 }), (plan) => {
+        const { cell } = plan.built.pieces[0]!.solid!.at(1)[0]!;
+        const at = (z: number) => [{ cell, outline: square(z < 2 ? 12 : 8) }];
+        return { ...plan, built: { ...plan.built, pieces: [{ solid: { breaks: [2], top: 3, at } }] } };
+      });
+      const middle = (l: Line) => ({ x: (l.x + l.x0) / 2, y: (l.y + l.y0) / 2 });
+      // Walls of the upper square start in layer 10; from its middle no point is further than 8 mm on either axis.
+      const walls = layer(lines, 10, ['outer-wall', 'inner-wall']).filter((l) => l.length > 5);
+      expect(walls.length).toBeGreaterThanOrEqual(8);
+      const [cx, cy] = ['x', 'y'].map((k) => walls.reduce((a, l) => a + middle(l)[k as 'x'], 0) / walls.length);
+      const skin = layer(lines, 9, ['top-skin']);
+      const off = (p: { x: number; y: number }) =>
+        Math.min(
+          ...skin.map((l) => {
+            const t = ((p.x - l.x0) * (l.x - l.x0) + (p.y - l.y0) * (l.y - l.y0)) / l.length ** 2;
+            const on = Math.max(0, Math.min(1, t));
+            return Math.hypot(p.x - l.x0 - on * (l.x - l.x0), p.y - l.y0 - on * (l.y - l.y0));
+          }),
+        );
+      for (const l of walls)
+        for (const t of [0.1, 0.3, 0.5, 0.7, 0.9])
+          expect(off({ x: l.x0 + t * (l.x - l.x0), y: l.y0 + t * (l.y - l.y0) })).toBeLessThan(s.lineWidth);
+      expect(off({ x: cx!, y: cy! })).toBeGreaterThan(4);
+      // Two layers of it, where no lid asks for more.
+      const beneath = [5, 6, 7, 8, 9].filter((k) => layer(lines, k, ['top-skin']).length > 0);
+      expect(beneath).toEqual(topLayers === 0 ? [8, 9] : [7, 8, 9]);
+    }
   });
   it('lie in rings where concentric, and the middle is filled', () => {
     const rings = block({ topPattern: 'concentric' });

@@ -12,6 +12,7 @@ import {
   settingOf,
   startingSettings,
   type Settings,
+  SOLID_FROM,
 } from '#core/settings';
 import { specimenOf, topOf, type Built } from '#core/specimens';
 import { newerVersion, protections, trialSchema, type Trial } from './schema';
@@ -276,7 +277,7 @@ export function settingFaults(
   if (!lifted.includes('flow-cap') && floorFlow > printer.extruder.maximumFlow) {
     add('lineWidth', 'even at 2 mm/s this line is more than the hotend melts', 'take a narrower line or a lower layer');
   }
-  if (s.infillDensity >= 0.99 && s.infillPattern !== 'lines' && s.infillPattern !== 'concentric') {
+  if (s.infillDensity >= SOLID_FROM && s.infillPattern !== 'lines' && s.infillPattern !== 'concentric') {
     add('infillPattern', `${s.infillPattern} cannot be printed solid`, 'choose lines or concentric for 100 %');
   }
   if (s.layerHeights === 'adaptive') {

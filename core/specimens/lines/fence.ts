@@ -5,7 +5,7 @@ import { factorOf } from '#core/factors';
 import { rectangle, solid } from '#core/geometry';
 import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
 import { lineArea, lineSpacing, settingOf, type Settings } from '#core/settings';
-import { bandsOver, baseOf, factorAlong, groupsAlong } from '../bands';
+import { bandsOver, baseOf, factorAlong, groupsAlong, SOLID_BASE } from '../bands';
 import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../labels';
 import { boxPath } from '../paths';
 import type { Built, DrawingShape, Piece, Place, Region, Specimen, Stroke, StrokeLayer } from '../specimen';
@@ -234,7 +234,7 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
     solid: {
       breaks: [m.base],
       top: m.base,
-      at: (z): Region[] => (z < 0 || z >= m.base ? [] : [{ cell: -1, outline: plate }]),
+      at: (z): Region[] => (z < 0 || z >= m.base ? [] : [{ cell: -1, outline: plate, own: SOLID_BASE }]),
     },
   };
   const merged = mergedByCell(places);

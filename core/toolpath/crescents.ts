@@ -1,4 +1,4 @@
-import { areaOf, difference, intersection, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
+import { areaOf, difference, intersection, lengthOf, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
 import type { FillLine } from './fill';
 import { thinLines } from './thin';
 
@@ -8,6 +8,8 @@ const DEEP = 1.2;
 const BROAD = 2.5;
 /** Smaller open spots close by themselves, in squares of the spacing. */
 const OPEN = 0.3;
+/** Shorter lines do not pay for the way there, in spacings. */
+const SHORT = 0.6;
 
 /**
  * Lines for what rows leave open where a curved edge runs along them for a while: beside a round slot, at the ends of a

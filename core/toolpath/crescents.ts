@@ -1,6 +1,6 @@
-import { areaOf, difference, intersection, lengthOf, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
+import { areaOf, difference, intersection, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
 import type { FillLine } from './fill';
-import { thinLines } from './thin';
+import { restLines } from './rests';
 
 /** How far from where an edge turns its crescent reaches across the rows, in spacings. */
 const DEEP = 1.2;
@@ -8,8 +8,6 @@ const DEEP = 1.2;
 const BROAD = 2.5;
 /** Smaller open spots close by themselves, in squares of the spacing. */
 const OPEN = 0.3;
-/** Shorter lines do not pay for the way there, in spacings. */
-const SHORT = 0.6;
 
 /**
  * Lines for what rows leave open where a curved edge runs along them for a while: beside a round slot, at the ends of a
@@ -33,11 +31,7 @@ export function crescents(
     const open = difference(intersection(area, [solid(box)]), laid).filter(
       (p) => areaOf([p]) > OPEN * spacing * spacing,
     );
-    return thinLines({ thin: open, body: [] }, 0.3 * spacing, 0.3 * spacing, 1.6 * spacing).map((line): FillLine => ({
-      points: line.points,
-      share: 1,
-      widths: line.points.slice(1).map((_, i) => (line.widths[i]! + line.widths[i + 1]!) / 2),
-    }));
+    return restLines({ thin: open, body: [] }, spacing);
   });
 }
 

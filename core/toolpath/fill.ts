@@ -1,5 +1,6 @@
 import {
   areaOf,
+  distance,
   extentAcross,
   hatch,
   hatchAt,
@@ -12,8 +13,9 @@ import {
 import { crescents } from './crescents';
 import { zigzags, type Zigzag } from './chain';
 import { oneWay } from './one-way';
+import { restLines } from './rests';
 import { rowsAcross } from './rows';
-import { parted, thinLines } from './thin';
+import { parted } from './thin';
 
 /** A line of a solid fill: its share of a full line's cross-section, or of each of its segments. */
 export interface FillLine {
@@ -53,13 +55,7 @@ export function solidFill(area: readonly Polygon[], fill: SolidFill): FillLine[]
   const { spacing } = fill;
   if (!fill.rests) return filled(area, fill);
   const parts = parted(area, spacing);
-  const rests = thinLines(parts, 0.3 * spacing, 0.3 * spacing, 1.6 * spacing).map((line): FillLine => ({
-    points: line.points,
-    share: 1,
-    widths: line.points.slice(1).map((_, i) => (line.widths[i]! + line.widths[i + 1]!) / 2),
-    ...(line.closed && { closed: true as const }),
-  }));
-  return [...filled(parts.body, fill), ...rests];
+  return [...filled(parts.body, fill), ...restLines(parts, spacing)];
 }
 
 /** A line may be so much slimmer or thicker, to make up for ends and turns. */
@@ -106,7 +102,7 @@ function linesIn(area: readonly Polygon[], { angle, spacing, overlap, order, res
     else {
       const widest = Math.max(...rows.map((r) => r.width));
       const ways = zigzags(lines, [part], widest * 2.5).filter(({ points }) => lengthOf(points) > STUB * spacing);
-      found.push(...ways.flatMap((way) => byShare(way, shareOf)));
+      found.push(...ways.flatMap((way) => byShare(way, shareOf, spacing)));
     }
     if (rests) found.push(...crescents(area, [part], found.slice(before), angle, spacing));
   }
@@ -114,12 +110,13 @@ function linesIn(area: readonly Polygon[], { angle, spacing, overlap, order, res
 }
 
 /** Parts a way where its rows change their width. */
-function byShare({ row, points }: Zigzag, shareOf: (row: number) => number): FillLine[] {
+function byShare({ row, points }: Zigzag, shareOf: (row: number) => number, spacing: number): FillLine[] {
   const parts: FillLine[] = [];
   for (let i = 0; i < points.length; i += 2) {
     const share = shareOf(row + i / 2);
     const last = parts[parts.length - 1];
-    if (last && Math.abs(share / last.share - 1) < ALIKE) last.points.push(points[i]!, points[i + 1]!);
+    const stub = distance(points[i]!, points[i + 1]!) < STUB * spacing;
+    if (last && (stub || Math.abs(share / last.share - 1) < ALIKE)) last.points.push(points[i]!, points[i + 1]!);
     else {
       // The turn between two parts belongs to the first.
       last?.points.push(points[i]!);
@@ -136,14 +133,7 @@ function ringsIn(area: readonly Polygon[], { spacing, overlap }: SolidFill): Fil
   while (region.length > 0 && found.length < 5000) {
     const parts = parted(region, 2 * spacing);
     const { body } = parts;
-    for (const line of thinLines(parts, 0.3 * spacing, 0.3 * spacing, 1.6 * spacing)) {
-      found.push({
-        points: line.points,
-        share: 1,
-        widths: line.points.slice(1).map((_, i) => (line.widths[i]! + line.widths[i + 1]!) / 2),
-        ...(line.closed && { closed: true as const }),
-      });
-    }
+    found.push(...restLines(parts, spacing));
     const centre = offset(body, -spacing / 2);
     for (const { outer, holes } of centre)
       for (const ring of [outer, ...holes]) found.push({ points: [...ring, ring[0]!], share: 1, closed: true });

@@ -1,4 +1,4 @@
-import { rectangle, type Ring } from './shapes';
+import { rectangle, type Point, type Polyline, type Ring } from './shapes';
 
 // Strokes of a digit on a seven-bar frame: top, upper right, lower right, bottom, lower left, upper left, middle.
 const bars: Record<string, string> = {
@@ -52,4 +52,50 @@ export function numerals(text: string, height: number, stroke: number): Ring[] {
     x += w + stroke;
   }
   return rings;
+}
+
+// Corners of the frame: a b above, c d in the middle, e f below; each figure in few strokes, none of them closed: a ring would be a wall.
+const strokes: Record<string, string[]> = {
+  '0': ['abf', 'aef'],
+  '1': ['bf'],
+  '2': ['abdcef'],
+  '3': ['abfe', 'cd'],
+  '4': ['acd', 'bf'],
+  '5': ['bacdfe'],
+  '6': ['baefdc'],
+  '7': ['abf'],
+  '8': ['abf', 'aef', 'cd'],
+  '9': ['dcabfe'],
+  '-': ['cd'],
+};
+
+/**
+ * A number as the ways of a pen of one stroke width, standing on y = 0 and centred on x = 0: one to three a figure.
+ *
+ * @param text digits, point and minus
+ * @param height mm, ends included
+ * @param stroke width of a stroke, mm
+ */
+export function penStrokes(text: string, height: number, stroke: number): Polyline[] {
+  const lines: Polyline[] = [];
+  const half = stroke / 2;
+  const w = 0.58 * height;
+  let x = -numeralWidth(text, height, stroke) / 2;
+  for (const letter of text) {
+    if (letter === '.') {
+      lines.push([
+        { x, y: half },
+        { x: x + stroke, y: half },
+      ]);
+      x += 2 * stroke;
+      continue;
+    }
+    const at = (corner: string): Point => ({
+      x: 'ace'.includes(corner) ? x + half : x + w - half,
+      y: 'ab'.includes(corner) ? height - half : 'cd'.includes(corner) ? height / 2 : half,
+    });
+    for (const way of strokes[letter] ?? []) lines.push([...way].map(at));
+    x += w + stroke;
+  }
+  return lines;
 }

@@ -22,6 +22,8 @@ export interface Form {
   side: string;
   /** Seen from above. */
   above?: Polygon[];
+  /** Where its tabs grow from, each the middle of a front edge, mm; one before its middle where left out. */
+  tabs?: Point[];
   /** Where its number is written as seen from above, mm from its middle; in the middle where left out. */
   number?: Point;
   /** Printed beside it in the same tile, belonging to no cell (a gauge, a counterpart). */
@@ -51,7 +53,8 @@ export interface FormSpecimen<P> {
 /** Air between copies, mm. */
 const COPY_AIR = 4;
 
-const TAB = { height: 0.6, raised: 0.4, margin: 1.2 };
+/** The joint is how far a tab reaches into what it belongs to. mm */
+const TAB = { height: 0.6, raised: 0.4, margin: 1.2, joint: 0.4 };
 
 /**
  * A specimen of a form: as tiles with a tab that carries the value, as bands with numerals in a spine, or both. A print
@@ -256,10 +259,12 @@ class Field {
 
   private tabOf(cell: Cell, copy: number): { plate: Polygon[]; figures: Polygon[] } {
     const half = this.tabWidth(cell) / 2;
-    const front = -this.forms.get(cell.id)!.depth / 2;
-    const back = front - this.tabDepth;
-    const figures = barsAt(this.digits(cell, copy), { x: 0, y: back + TAB.margin }, this.high, this.stroke);
-    return { plate: [solid(rectangle(-half, back, half, front + 0.4))], figures: union(figures.map(solid)) };
+    const { depth, tabs = [{ x: 0, y: -depth / 2 }] } = this.forms.get(cell.id)!;
+    const plates = tabs.map(({ x, y }) => solid(rectangle(x - half, y - this.tabDepth, x + half, y + TAB.joint)));
+    const figures = tabs.flatMap(({ x, y }) =>
+      barsAt(this.digits(cell, copy), { x, y: y - this.tabDepth + TAB.margin }, this.high, this.stroke),
+    );
+    return { plate: plates, figures: union(figures.map(solid)) };
   }
 
   /** The spine at a height: a slab left of the form, its value cut into its front. */

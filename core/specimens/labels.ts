@@ -1,6 +1,6 @@
 import { rounded } from '#core/base';
 import { factorOf } from '#core/factors';
-import { numerals, numeralWidth, type Point, type Ring } from '#core/geometry';
+import { numerals, numeralWidth, penStrokes, type Point, type Ring } from '#core/geometry';
 import type { Cell } from '#core/plan';
 import type { Stroke } from './specimen';
 
@@ -21,24 +21,11 @@ export function valueDigits(cell: Cell, factor: string | undefined): string {
 export const barsAt = (text: string, at: Point, height: number, stroke: number): Ring[] =>
   numerals(text, height, stroke).map((ring) => ring.map((p) => ({ x: p.x + at.x, y: p.y + at.y })));
 
-/** A number as single lines on the bed, the middle of its foot at `at`. */
-export function numeralStrokes(text: string, at: Point, height: number, width: number): Omit<Stroke, 'cell'>[] {
-  return barsAt(text, at, height, width).map((bar) => {
-    const [a, , c] = bar as [Point, Point, Point, Point];
-    const [x, y] = [(a.x + c.x) / 2, (a.y + c.y) / 2];
-    const inset = width / 2;
-    const points =
-      c.x - a.x >= c.y - a.y
-        ? [
-            { x: a.x + inset, y },
-            { x: Math.max(a.x + inset + 0.3, c.x - inset), y },
-          ]
-        : [
-            { x, y: a.y + inset },
-            { x, y: Math.max(a.y + inset + 0.3, c.y - inset) },
-          ];
-    return { points, role: 'other' as const };
-  });
-}
+/** A number as single lines, one or two a figure, the middle of its foot at `at`. */
+export const numeralStrokes = (text: string, at: Point, height: number, width: number): Omit<Stroke, 'cell'>[] =>
+  penStrokes(text, height, width).map((points) => ({
+    points: points.map((p) => ({ x: p.x + at.x, y: p.y + at.y })),
+    role: 'other' as const,
+  }));
 
 export { numeralWidth };

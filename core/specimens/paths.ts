@@ -1,5 +1,5 @@
 import { rounded } from '#core/base';
-import type { Point, Polygon } from '#core/geometry';
+import type { Point, Polygon, Ring } from '#core/geometry';
 
 /** A length in path data. */
 export const f = (v: number): string => String(rounded(v, 3));
@@ -38,3 +38,18 @@ export const movedBy = (polygons: readonly Polygon[], x: number, y: number): Pol
   const move = (p: Point): Point => ({ x: p.x + x, y: p.y + y });
   return polygons.map((p) => ({ outer: p.outer.map(move), holes: p.holes.map((h) => h.map(move)) }));
 };
+
+/** One line to and fro over a rectangle, edge to edge. */
+export function rasterOf(box: Ring, step: number): Point[] {
+  const [a, , c] = box as [Point, Point, Point];
+  const count = Math.max(2, Math.round((c.x - a.x) / step));
+  const pitch = (c.x - a.x) / count;
+  return Array.from({ length: count }, (_, i) => {
+    const x = a.x + (i + 0.5) * pitch;
+    const [from, to] = i % 2 === 0 ? [a.y, c.y] : [c.y, a.y];
+    return [
+      { x, y: from },
+      { x, y: to },
+    ];
+  }).flat();
+}

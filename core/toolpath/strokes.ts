@@ -5,8 +5,10 @@ import type { Piece, Stroke } from '#core/specimens';
 import type { CellSettings } from './cell-settings';
 import type { LayerPlan, Path } from './path';
 
-/** Bars of figures nearer than this follow one another without drawing back, mm. */
-const NEAR_BARS = 6;
+/** Strokes of one figure are nearer than this: between them nothing is drawn back, mm. */
+const ONE_FIGURE = 3;
+/** Where much is drawn back, so short a figure would have it pass the gear too often: not within a value either. mm */
+const [MUCH, ONE_VALUE] = [2, 12];
 
 interface Ground {
   bySettings: CellSettings;
@@ -63,8 +65,7 @@ function pathOf(
     width,
     height,
     fixed: true,
-    // The bars of a figure lie too near to one another: drawing back at each would grind the filament.
-    apart: stroke.role === 'other' ? NEAR_BARS : 0,
+    apart: stroke.role !== 'other' ? 0 : settings.retractionDistance > MUCH ? ONE_VALUE : ONE_FIGURE,
     ...(stroke.pause !== undefined && { pause: stroke.pause }),
     ...(stroke.crossing && { crossing: true as const }),
     cell: stroke.cell,

@@ -83,6 +83,9 @@ export const overhangSpeed: CellReading = ({ lines }) => {
   return own.length === 0 ? [] : [{ value: Math.round(Math.min(...own.map((l) => l.speed)) * 100) / 100, weight: 1 }];
 };
 
+/** A loop of so many lines is round; a six-sided head with its tab has fewer. */
+const ROUND = 24;
+
 /**
  * Air on each side between a plug and the ring beside it: of three loops in a layer the hole lies in the ring, the plug
  * by itself; its six-sided head does not count. What outlines are grown by to make up for the printer is not counted.
@@ -92,7 +95,7 @@ export const fitClearance: CellReading = ({ lines, settings }) =>
     const loops = pathsOf(own).filter((p) => isLoop(p));
     const hole = loops.find((p) => loops.some((q) => q !== p && inLoop(q, p[0]!.x0, p[0]!.y0)));
     const plug = loops.find((p) => p !== hole && !(hole && inLoop(p, hole[0]!.x0, hole[0]!.y0)));
-    if (loops.length !== 3 || !hole || !plug || plug.length < 12) return [];
+    if (loops.length !== 3 || !hole || !plug || plug.length < ROUND) return [];
     const [h, p] = [boxOfLines(hole), boxOfLines(plug)];
     const room = h.x1 - h.x0 - hole[0]!.width - (p.x1 - p.x0 + plug[0]!.width);
     return [{ value: Math.round((room / 2 + 2 * settings.xyCompensation) * 1e3) / 1e3, weight: 1 }];

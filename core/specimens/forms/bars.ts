@@ -62,6 +62,8 @@ export const lyingBar = formed({
       depth: tensile.broad * scale,
       height: thickness,
       breaks: [],
+      // At the shoulder, which reaches to the front; the neck stands back from it.
+      tabs: [{ x: -0.8 * half, y: (-tensile.broad * scale) / 2 }],
       at: () => [{ outline: section }],
       above: section,
       side: boxPath(-half, 0, half, thickness),

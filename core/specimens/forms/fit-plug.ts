@@ -45,6 +45,11 @@ export const fitPlug = formed({
       depth: Math.max(2 * socket, bore + 5),
       height,
       breaks: [split],
+      // Once they are off the bed, plug and socket are two pieces: each carries its value.
+      tabs: [
+        { x: plugX, y: -(bore + 3) / 2 },
+        { x: socketX, y: -socket },
+      ],
       at: (t) => [{ outline: [t < split ? head : stem, ...(t < split * 1.5 ? nut : [])] }],
       above: [head, ...nut],
       side:

@@ -41,6 +41,30 @@ describe('forms', () => {
     expect(areaOf(body)).toBeLessThan((box.x1 - box.x0) ** 2 - 4 * 6 * 1.2);
     expect(areaOf(offset(body, -walls))).toBeGreaterThan(0.5 * areaOf(body));
   });
+  it.each([
+    ['wall-order', 1],
+    ['fit', 2],
+    ['flow-fine', 1],
+    ['strength-lying', 1],
+  ] as const)('of %s carry their value on what they leave the bed with', (id, pieces) => {
+    const b = built(id);
+    for (const { cell } of b.places) {
+      // On the bed each piece is one with its tab; on each tab stand figures.
+      const whole = section(b, 0.3, cell);
+      expect(whole).toHaveLength(pieces);
+      for (const piece of whole) {
+        const box = boundsOf([piece])!;
+        const on = b.pieces
+          .flatMap((p) => p.solid!.at(0.8))
+          .filter((r) => r.cell === cell)
+          .slice(1)
+          .flatMap((r) => r.outline)
+          .filter((f) => areaOf(intersection([f], [piece])) > 0.99 * areaOf([f]));
+        expect(on.length).toBeGreaterThan(0);
+        expect(boundsOf(on)!.y1).toBeLessThan(box.y1);
+      }
+    }
+  });
   it('of a post that shrinks lay nothing over air, from band to band: each layer stands on the one beneath', () => {
     for (const pair of demoPairs) {
       const plan = must(planned(trialOfKind('layer-time', pair.context, pair.baseline)!));

@@ -46,6 +46,8 @@ export const smallVase = formed({
       depth: 2 * widest,
       height,
       breaks: [1],
+      // The foot is slimmer than the belly: the tab reaches in under it.
+      tabs: [{ x: 0, y: -radius }],
       at: (t) => [
         {
           outline: t < 1 ? [ring(belly(t))] : hollow(belly(t)),

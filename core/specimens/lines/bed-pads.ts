@@ -4,7 +4,7 @@ import { bedArea, bedCentre, reachOf } from '#core/context';
 import { difference, intersection, rectangle, solid, type Polygon } from '#core/geometry';
 import { lineSpacing } from '#core/settings';
 import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../labels';
-import { polygonPath } from '../paths';
+import { polygonPath, rasterOf } from '../paths';
 import type { Built, DrawingShape, Place, Specimen, Stroke } from '../specimen';
 import { onlyInRow } from './in-row';
 
@@ -66,7 +66,7 @@ export const bedPads: Specimen<Params> = {
       return difference(there, free).length === 0 && intersection([q], held).length === 0;
     };
     const plain = outer.map((o) => square(o.x, o.y)).filter(isFree);
-    for (const q of plain) strokes.push({ cell: -1, role: 'bottom-skin', points: raster(q, step) });
+    for (const q of plain) strokes.push({ cell: -1, role: 'bottom-skin', points: rasterOf(q.outer, step) });
     cells.forEach((cell, i) => {
       const { x, y } = spots[i]!;
       const at = { x, y: y - p.pad / 2 - high - 2 };
@@ -75,7 +75,11 @@ export const bedPads: Specimen<Params> = {
       );
     });
     cells.forEach((cell, i) =>
-      strokes.push({ cell: cell.id, role: 'bottom-skin', points: raster(square(spots[i]!.x, spots[i]!.y), step) }),
+      strokes.push({
+        cell: cell.id,
+        role: 'bottom-skin',
+        points: rasterOf(square(spots[i]!.x, spots[i]!.y).outer, step),
+      }),
     );
     const pads = spots.map(({ x, y }) => square(x, y));
     const places: Place[] = cells.map((c, i) => ({ cell: c.id, z: [0, s.firstLayerHeight + 0.3], area: [pads[i]!] }));
@@ -103,17 +107,3 @@ export const bedPads: Specimen<Params> = {
     };
   },
 };
-
-/** One line to and fro over a square, edge to edge. */
-function raster(q: Polygon, step: number): Stroke['points'] {
-  const [a, , c] = q.outer as [{ x: number; y: number }, unknown, { x: number; y: number }];
-  const points: Stroke['points'] = [];
-  const count = Math.max(2, Math.round((c.x - a.x) / step));
-  const pitch = (c.x - a.x) / count;
-  for (let i = 0; i < count; i++) {
-    const x = a.x + (i + 0.5) * pitch;
-    const ends = i % 2 === 0 ? [a.y, c.y] : [c.y, a.y];
-    points.push({ x, y: ends[0]! }, { x, y: ends[1]! });
-  }
-  return points;
-}

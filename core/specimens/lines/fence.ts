@@ -10,6 +10,7 @@ import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../lab
 import { boxPath } from '../paths';
 import type { Built, DrawingShape, Piece, Place, Region, Specimen, Stroke, StrokeLayer } from '../specimen';
 import { tilesOf } from '../tiles';
+import { nubs, nubWords } from './nub-code';
 
 const params = z.strictObject({
   gap: z.number().min(3).max(60),
@@ -132,12 +133,16 @@ export const fence: Specimen<Params> = {
           },
       height: top,
       footprint,
-      remarks:
-        fin > p.fin
+      remarks: [
+        ...(axes.some((a) => a.along === 'height' && a.levels.length > 1)
+          ? [nubWords('at the left, from the rear,')]
+          : []),
+        ...(fin > p.fin
           ? [
               `fins are ${show(fin, 0)} mm long, not ${show(p.fin, 0)} mm: no piece of filament is to pass the gear more than ${MOST_PASSES} times`,
             ]
-          : [],
+          : []),
+      ],
     };
   },
 };
@@ -195,6 +200,8 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
         crossing: k > 0,
         points: [
           { x, y: y0 },
+          // The outer face of the first fin, up from its rear, has the nubs to its right when it is laid from there.
+          ...(k === 0 && bands.length > 1 ? nubs({ x, y: y1 }, { x, y: y0 }, band + 1, z, bands[band]!).reverse() : []),
           { x, y: y1 },
           { x: x + step, y: y1 },
           { x: x + step, y: y0 },
@@ -213,8 +220,9 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
         : [];
     }).flat(),
   );
-  const plate = [solid(rectangle(finX(0) - 2.5, y0 - 1.5, finX(p.gaps) + 2.5, y1 + 1.5))];
-  // The value of each gap lies on the bed before it.
+  // The value of each gap stands on the plate before it.
+  const apron = byRow === undefined ? 1.5 : m.apron;
+  const plate = [solid(rectangle(finX(0) - 2.5, y0 - apron, finX(p.gaps) + 2.5, y1 + 1.5))];
   const figures: Stroke[] =
     byRow === undefined
       ? []
@@ -226,7 +234,7 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
             s.lineWidth,
           ).map((n) => ({ ...n, cell: -1 })),
         );
-  if (figures.length > 0) layers.unshift({ z: s.firstLayerHeight, height: s.firstLayerHeight, strokes: figures });
+  layers[0]?.strokes.unshift(...figures);
   const piece: Piece = {
     name: `fence ${m.tile}`,
     ...(own.length === 1 && { cell: own[0]!.id }),

@@ -112,6 +112,73 @@ describe('the surge ribbon', () => {
   });
 });
 
+describe('what has no room for figures', () => {
+  /** The nubs of a layer as a number: outward steps along one edge, the first place counts 1. */
+  const read = (edge: { at: number; out: number }[]): number =>
+    edge.filter((p) => p.out > 0.3).reduce((sum, p) => sum | (1 << Math.floor((p.at - 1) / 3)), 0);
+  it('counts its bands in nubs: the tower of fins at its left, walls at their rear', () => {
+    const plan = (id: string) => must(planned(kind(id)));
+    for (const id of ['retraction-tower', 'flow-limit', 'acceleration']) {
+      const { built } = plan(id);
+      expect(built.places.length).toBeGreaterThan(3);
+      for (const [i, place] of built.places.entries()) {
+        const [low, high] = place.z;
+        const layer = built.pieces[0]!.strokes!.find((l) => l.z > (low + high) / 2)!;
+        const [first] = layer.strokes.filter((t) => t.role === 'outer-wall');
+        const points = first!.points;
+        const [x0, y1] = [Math.min(...points.map((p) => p.x)), Math.max(...points.map((p) => p.y))];
+        const fence = id === 'retraction-tower';
+        // The face that nubs stand on, found without them, at a border of bands.
+        const plain = built.pieces[0]!.strokes!.find((l) => Math.abs(l.z - high) < 1e-6)!;
+        const flat = plain.strokes.find((t) => t.role === 'outer-wall')!.points;
+        const face = fence ? Math.min(...flat.map((p) => p.x)) : Math.max(...flat.map((p) => p.y));
+        const edge = flat.filter((p) => Math.abs((fence ? p.x : p.y) - face) < 1e-6);
+        const begin = fence
+          ? Math.max(...edge.map((p) => p.y))
+          : (Math.min(...edge.map((p) => p.x)) + Math.max(...edge.map((p) => p.x))) / 2;
+        const out = fence ? face - x0 : y1 - face;
+        expect(out, `${id} ${i}`).toBeGreaterThan(0.5);
+        expect(
+          read(
+            points.map((p) => (fence ? { at: begin - p.y, out: face - p.x } : { at: begin - p.x, out: p.y - face })),
+          ),
+        ).toBe(i + 1);
+      }
+      expect(built.remarks.join()).toContain('in binary');
+    }
+  });
+  it('grows its nubs no steeper than 45°', () => {
+    for (const id of ['retraction-tower', 'acceleration']) {
+      const { built, settings } = must(planned(kind(id)));
+      const left = built.pieces[0]!.strokes!.map((l) => {
+        const points = l.strokes.filter((t) => t.role === 'outer-wall').flatMap((t) => t.points);
+        return id === 'acceleration' ? Math.max(...points.map((p) => p.y)) : -Math.min(...points.map((p) => p.x));
+      });
+      for (let k = 1; k < left.length; k++)
+        expect(Math.abs(left[k]! - left[k - 1]!)).toBeLessThan(settings.layerHeight + 1e-6);
+    }
+  });
+  it('is the ribbon’s end bar, that joins all ribbons and carries their values', () => {
+    const { built } = must(planned(kind('surge-ribbon')));
+    const { strokes } = built.pieces[0]!;
+    const bar = strokes![0]!.strokes.filter((t) => t.role === 'bottom-skin')[0]!;
+    const [x0, x1] = [Math.min(...bar.points.map((p) => p.x)), Math.max(...bar.points.map((p) => p.x))];
+    const [y0, y1] = [Math.min(...bar.points.map((p) => p.y)), Math.max(...bar.points.map((p) => p.y))];
+    const figures = strokes![2]!.strokes.filter((t) => t.role === 'other');
+    expect(figures.length).toBeGreaterThan(10);
+    for (const p of figures.flatMap((t) => t.points)) {
+      expect(p.x > x0 && p.x < x1).toBe(true);
+      expect(p.y > y0 && p.y < y1).toBe(true);
+    }
+    // Each ribbon’s base reaches the bar, edge to edge.
+    for (const t of strokes![0]!.strokes.filter((q) => q.role === 'bottom-skin').slice(1)) {
+      const end = Math.max(...t.points.map((p) => p.x));
+      expect(x0 - end).toBeLessThan(baseline.lineWidth);
+      expect(t.points.every((p) => p.y > y0 && p.y < y1)).toBe(true);
+    }
+  });
+});
+
 describe('walls', () => {
   it('have the length of their outline: two straights and a circle', () => {
     const ring = stadium({ length: 120, depth: 40 });

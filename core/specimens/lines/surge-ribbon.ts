@@ -4,7 +4,7 @@ import { rectangle, solid } from '#core/geometry';
 import { alongWords } from '#core/plan';
 import { lineSpacing } from '#core/settings';
 import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../labels';
-import { boxPath, f } from '../paths';
+import { boxPath, f, rasterOf } from '../paths';
 import type { Built, DrawingShape, Place, Specimen, Stroke } from '../specimen';
 
 const params = z.strictObject({
@@ -18,6 +18,8 @@ type Params = z.infer<typeof params>;
 
 const BASE_LAYERS = 3;
 const BASE_LINES = 5;
+/** Layers of the bar at the end that joins the ribbons and carries their values. */
+const BAR_LAYERS = 2;
 
 /**
  * Lines that run slow, fast, slow over a base of three layers, so that the first layer does not decide: where the speed
@@ -69,10 +71,10 @@ export const surgeRibbon: Specimen<Params> = {
     const step = lineSpacing(s.lineWidth, s.layerHeight, s.lineVolume);
     const wide = (BASE_LINES - 1) * step;
     const width = long + room + 2;
-    const depth = (cells.length - 1) * p.pitch + wide + s.lineWidth + 1;
+    const depth = (cells.length - 1) * p.pitch + Math.max(wide, figures ? high + 0.4 : 0) + s.lineWidth + 1;
     const [x0, y1] = [-width / 2, depth / 2];
     const a = x0 + 1;
-    const rowY = (i: number) => y1 - (wide + s.lineWidth + 1) / 2 - i * p.pitch;
+    const rowY = (i: number) => ((cells.length - 1) / 2 - i) * p.pitch;
     const heights = Array.from(
       { length: BASE_LAYERS + 1 },
       (_, k) => Math.round((s.firstLayerHeight + k * s.layerHeight) * 1e6) / 1e6,
@@ -93,7 +95,7 @@ export const surgeRibbon: Specimen<Params> = {
         };
       });
     // Short spurs at the ends of the row show where the speed changes.
-    const spurs = [rowY(0) + wide / 2 + 0.6, rowY(cells.length - 1) - wide / 2 - 2.6].flatMap((y) =>
+    const spurs = [rowY(0) + wide / 2 + step, rowY(cells.length - 1) - wide / 2 - step - 2].flatMap((y) =>
       changes.map((x): Stroke => ({
         cell: -1,
         role: 'other',
@@ -103,6 +105,10 @@ export const surgeRibbon: Specimen<Params> = {
         ],
       })),
     );
+    const reach = Math.max(wide, high) / 2 + 0.6;
+    const [bx0, bx1] = [a + long + 0.5 + step / 2, a + long + room];
+    const [by0, by1] = [rowY(cells.length - 1) - reach, rowY(0) + reach];
+    const bar = rasterOf(rectangle(bx0, by0, bx1, by1), step);
     const marks = figures
       ? cells.flatMap((c, i) =>
           numeralStrokes(
@@ -119,14 +125,17 @@ export const surgeRibbon: Specimen<Params> = {
       points: [a, ...changes, a + long].map((x) => ({ x, y: rowY(i) })),
       speeds: [p.slowSpeed, p.fastSpeed, p.slowSpeed],
     }));
-    const shapes: DrawingShape[] = cells.flatMap((cell, i): DrawingShape[] => [
-      { cell: -1, part: 'base', path: boxPath(a - 0.5, rowY(i) - wide / 2, a + long + 0.5, rowY(i) + wide / 2) },
-      {
-        cell: cell.id,
-        part: 'line',
-        path: [a, ...changes, a + long].map((x, k) => (k === 0 ? `M${f(x)} ${f(rowY(i))}` : `H${f(x)}`)).join(''),
-      },
-    ]);
+    const shapes: DrawingShape[] = [
+      ...(figures ? [{ cell: -1, part: 'base' as const, path: boxPath(bx0, by0, bx1, by1) }] : []),
+      ...cells.flatMap((cell, i): DrawingShape[] => [
+        { cell: -1, part: 'base', path: boxPath(a - 0.5, rowY(i) - wide / 2, a + long + 0.5, rowY(i) + wide / 2) },
+        {
+          cell: cell.id,
+          part: 'line',
+          path: [a, ...changes, a + long].map((x, k) => (k === 0 ? `M${f(x)} ${f(rowY(i))}` : `H${f(x)}`)).join(''),
+        },
+      ]),
+    ];
     const places: Place[] = cells.map((c, i) => ({
       cell: c.id,
       z: [base, top],
@@ -141,7 +150,12 @@ export const surgeRibbon: Specimen<Params> = {
             height: k === 0 ? s.firstLayerHeight : s.layerHeight,
             strokes:
               k < BASE_LAYERS
-                ? [...(k === 0 ? [...spurs, ...marks] : []), ...cells.flatMap((_, i) => bedOf(i))]
+                ? [
+                    ...(k === 0 ? spurs : []),
+                    ...(figures && k < BAR_LAYERS ? [{ cell: -1, role: 'bottom-skin' as const, points: bar }] : []),
+                    ...(k === BAR_LAYERS ? marks : []),
+                    ...cells.flatMap((_, i) => bedOf(i)),
+                  ]
                 : lines,
           })),
         },

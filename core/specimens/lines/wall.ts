@@ -3,11 +3,12 @@ import { fault, show } from '#core/base';
 import { boundsOf, distance, offset, rectangle, solid, type Point } from '#core/geometry';
 import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
 import { lineSpacing, type Settings } from '#core/settings';
-import { bandsOver, baseOf, factorAlong, groupsAlong } from '../bands';
+import { bandsOver, baseOf, factorAlong, groupsAlong, type Band } from '../bands';
 import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../labels';
 import { boxPath, f, linePath } from '../paths';
 import type { Built, DrawingShape, Piece, Place, Specimen, Stroke, StrokeLayer } from '../specimen';
 import { tilesOf } from '../tiles';
+import { nubs, nubWords } from './nub-code';
 
 const params = z.strictObject({
   length: z.number().min(10).max(400),
@@ -122,7 +123,8 @@ function build(
     for (let bottom = 0, k = 0; bottom < top - 1e-6; k++) {
       const height = k === 0 ? s.firstLayerHeight : s.layerHeight;
       const z = Math.round((bottom + height) * 1e6) / 1e6;
-      const cell = bands.find((b) => bottom + height / 2 >= b.from && bottom + height / 2 < b.to)?.cell.id ?? -1;
+      const on = bands.findIndex((b) => bottom + height / 2 >= b.from && bottom + height / 2 < b.to);
+      const cell = bands[on]?.cell.id ?? -1;
       const strokes: Stroke[] = [];
       if (k === 0) {
         strokes.push(...feet(main, s).map((points): Stroke => ({ cell: -1, points, role: 'brim' })));
@@ -136,7 +138,11 @@ function build(
             ),
           );
       }
-      strokes.push(...rings.map(({ points, role }): Stroke => ({ cell, role, points: [...points, points[0]!] })));
+      const coded = bands.length > 1 && on >= 0 ? withNubs(main, on + 1, z, bands[on]!) : main;
+      for (const { points, role } of rings) {
+        const ring = role === 'outer-wall' ? coded : points;
+        strokes.push({ cell, role, points: [...ring, ring[0]!] });
+      }
       layers.push({ z, height, strokes });
       bottom = z;
     }
@@ -177,8 +183,25 @@ function build(
     remarks:
       tiled && inside && numeralWidth(valueDigits(cells[0]!, by), high, s.lineWidth) < size.width
         ? []
-        : ['a wall this slim carries no figures: measure the height, or use the label map'],
+        : [
+            banded && cells.length > 1
+              ? nubWords('at the rear')
+              : 'a wall this slim carries no figures: measure, or use the label map',
+          ],
   };
+}
+
+/** The wall with its number at its rear, on the later half of the edge there: far from where corners are judged. */
+function withNubs(ring: readonly Point[], number: number, z: number, band: Band): Point[] {
+  const far = Math.max(...ring.map((q) => q.y));
+  const edge = ring.findIndex((q, i) => {
+    const next = ring[(i + 1) % ring.length]!;
+    return far - q.y < 1e-6 && far - next.y < 1e-6 && distance(q, next) > 5;
+  });
+  if (edge < 0) return [...ring];
+  const [a, b] = [ring[edge]!, ring[(edge + 1) % ring.length]!];
+  const middle = { x: (a.x + b.x) / 2, y: far };
+  return [...ring.slice(0, edge + 1), ...nubs(middle, b, number, z, band), ...ring.slice(edge + 1)];
 }
 
 /** Corners as X, where the outline turns by more than 30°. */

@@ -271,6 +271,15 @@ export const printerFields: Field<Printer>[] = [
     kind: 'number',
     usual: range(0.4, 2, 0.1),
   },
+  {
+    path: 'fanSpinUp',
+    label: 'Fan reaches its speed in',
+    group: 'Limits',
+    unit: 's',
+    kind: 'number',
+    usual: range(0.3, 3, 0.1),
+    help: 'So long before a bridge the fan is told. Left empty: 1 s.',
+  },
   { path: 'head.radius', label: 'Head radius', group: 'Limits', unit: 'mm', kind: 'number', usual: range(20, 60) },
   {
     path: 'head.gantryHeight',

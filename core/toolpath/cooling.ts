@@ -4,9 +4,13 @@ import { Timer, limitsOf } from '#core/motion';
 import type { Settings } from '#core/settings';
 import { copyOf, type Head } from './head';
 import { Emitter } from './emit';
+import { leadFan } from './fan-lead';
 import { fanByTime } from './role-speed';
 import type { EmitterOptions } from './mover';
 import type { LayerPlan } from './path';
+
+/** A fan takes about so long to reach a new speed, s. */
+export const USUAL_SPIN_UP = 1;
 
 const unslowed = new Set([roleNumber.unretract, roleNumber.prime, roleNumber.pillar, roleNumber.purge]);
 
@@ -22,6 +26,15 @@ export interface CooledLayer {
   share: number;
   /** Seconds still missing at the floor speed. */
   wait: number;
+  /** Of each move of each chunk, s. */
+  times(): Float64Array[];
+}
+
+/** Protections that a trial lifts, and how its fan is led over bridges: told ahead, or just where it is judged. */
+export interface Lift {
+  cap: boolean;
+  layerTime: boolean;
+  fan?: 'ahead' | 'judged' | 'none';
 }
 
 /**
@@ -33,14 +46,23 @@ export function cooledLayer(
   from: Head,
   context: Context,
   s: Settings,
-  lift: { cap: boolean; layerTime: boolean },
+  lift: Lift,
   purge?: EmitterOptions['purge'],
 ): CooledLayer {
-  const laid = lay(plan, copyOf(from), context, s, lift, { ...(purge && { purge }) });
-  if (s.fanByLayerTime === 'no' || plan.index === 0) return laid;
-  // The fan follows the time that the layer takes in the end; it does not change that time.
-  const fan = fanByTime(plan.index, laid.time + laid.wait, s);
-  return lay(plan, copyOf(from), context, s, lift, { fan, ...(purge && { purge }) });
+  let laid = lay(plan, copyOf(from), context, s, lift, { ...(purge && { purge }) });
+  if (s.fanByLayerTime !== 'no' && plan.index > 0) {
+    // The fan follows the time that the layer takes in the end; it does not change that time.
+    const fan = fanByTime(plan.index, laid.time + laid.wait, s);
+    laid = lay(plan, copyOf(from), context, s, lift, { fan, ...(purge && { purge }) });
+  }
+  // A tool that is changed has its fan stated anew: there nothing is moved.
+  if (laid.chunks.some((c) => c.commands.some((k) => k.kind === 'tool'))) return laid;
+  laid.head.fan = leadFan(laid.chunks, laid.times(), from.fan, {
+    spinUp: lift.fan === 'none' ? 0 : (context.printer.fanSpinUp ?? USUAL_SPIN_UP),
+    holds: lift.fan !== 'none',
+    judged: lift.fan === 'judged',
+  });
+  return laid;
 }
 
 function lay(
@@ -48,7 +70,7 @@ function lay(
   head: Head,
   context: Context,
   s: Settings,
-  lift: { cap: boolean; layerTime: boolean },
+  lift: Lift,
   options: EmitterOptions,
 ): CooledLayer {
   const from = { ...head };
@@ -88,11 +110,15 @@ function lay(
     return time;
   };
 
+  const times = () => {
+    timer.startAt(from.x, from.y, from.z + from.lifted);
+    return timed.map((chunk) => Float64Array.from(timer.run(chunk).time));
+  };
   const least = s.minimumLayerTime;
   const full = at(1);
-  if (lift.layerTime || full >= least || full === 0) return { chunks, head, time: full, share: 1, wait: 0 };
+  if (lift.layerTime || full >= least || full === 0) return { chunks, head, time: full, share: 1, wait: 0, times };
   const slowest = at(0);
-  if (slowest <= least) return { chunks, head, time: slowest, share: 0, wait: least - slowest };
+  if (slowest <= least) return { chunks, head, time: slowest, share: 0, wait: least - slowest, times };
   // Time falls with the share; a bracketed secant finds the threshold to half a percent, from above.
   let low = { share: 0, time: slowest };
   let high = { share: 1, time: full };
@@ -103,5 +129,5 @@ function lay(
     if (time >= least) low = { share, time };
     else high = { share, time };
   }
-  return { chunks, head, time: at(low.share), share: low.share, wait: 0 };
+  return { chunks, head, time: at(low.share), share: low.share, wait: 0, times };
 }

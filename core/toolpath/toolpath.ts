@@ -1,10 +1,12 @@
 import { refuse, done, fault, type Job } from '#core/base';
 import { toolTarget, type Context } from '#core/context';
+import { factorOf } from '#core/factors';
 import type { Chunk } from '#core/moves';
-import { lineArea, type Settings } from '#core/settings';
+import { variedIn } from '#core/plan';
+import { lineArea, settingOf, type Settings } from '#core/settings';
 import type { Planned } from '#core/trial';
 import { CellSettings } from './cell-settings';
-import { cooledLayer } from './cooling';
+import { cooledLayer, type Lift } from './cooling';
 import { copyOf, freshHead, type Head } from './head';
 import { Emitter } from './emit';
 import type { LayerPlan } from './path';
@@ -76,7 +78,11 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   start(plan, first, head, codes.start, firstTool(all), used, sink);
   // What the last file drew back at its end is still in the nozzle.
   if (primes) head.back = trial.baseline.retractionDistance;
-  const lift = { cap: trial.lifted.includes('flow-cap'), layerTime: trial.lifted.includes('layer-time') };
+  const lift = {
+    cap: trial.lifted.includes('flow-cap'),
+    layerTime: trial.lifted.includes('layer-time'),
+    fan: fanLead(variedIn(trial.axes)),
+  };
   // Beside finished objects there is no free way to a parking spot: the head waits above its own.
   const park = groups.length > 1 ? undefined : parkSpot(plan);
   const balance = yield* balanceOf(plan, batches, bySettings, copyOf(head), lift, park);
@@ -147,4 +153,11 @@ function overFinished(e: Emitter, highest: number, next: LayerPlan, { printer }:
 function flowCapped(s: Settings, { printer }: Context): boolean {
   const area = lineArea(s.lineWidth, s.layerHeight, s.lineVolume) * s.flow;
   return Math.max(s.outerWallSpeed, s.innerWallSpeed, s.skinSpeed, s.infillSpeed) * area > printer.extruder.maximumFlow;
+}
+
+/** Where the fan is what varies, each value is in force just where it is judged. */
+function fanLead(varied: readonly string[]): NonNullable<Lift['fan']> {
+  if (varied.includes('bridge-fan')) return 'judged';
+  const settings = varied.flatMap((id) => factorOf(id)?.setting ?? []);
+  return settings.some((id) => settingOf(id).group === 'cooling') ? 'none' : 'ahead';
 }

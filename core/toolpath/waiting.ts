@@ -4,7 +4,7 @@ import type { Settings } from '#core/settings';
 import type { Planned } from '#core/trial';
 import { balanced, pillarPlan, type Balance } from './balance';
 import type { CellSettings } from './cell-settings';
-import { cooledLayer } from './cooling';
+import { cooledLayer, type Lift } from './cooling';
 import type { Emitter } from './emit';
 import type { Head } from './head';
 import type { LayerPlan } from './path';
@@ -19,7 +19,7 @@ export function* balanceOf(
   batches: readonly Batch[],
   bySettings: CellSettings,
   head: Head,
-  lift: { cap: boolean; layerTime: boolean },
+  lift: Lift,
   park: Point | undefined,
 ): Generator<Progress, Balance> {
   const base = bySettings.of(-1);

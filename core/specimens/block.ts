@@ -15,6 +15,11 @@ export const block: Specimen<Params> = {
   id: 'block',
   label: 'Block',
   purpose: 'A plain block of known volume, to check scale, calipers and the engine itself.',
+  guide: {
+    look: 'By caliper and on a scale.',
+    why: 'Its volume is known by heart.',
+    weak: 'It shows hardly anything else.',
+  },
   params,
   fields: [
     { key: 'width', label: 'width', unit: 'mm', least: 2, most: 500, step: 1 },

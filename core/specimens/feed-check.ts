@@ -20,6 +20,11 @@ export const feedCheck: Specimen<Params> = {
   label: 'Feed check',
   purpose:
     'Mark the filament 20 mm farther from the extruder than the file pushes; what is left to the mark tells what was fed.',
+  guide: {
+    look: 'At the mark on the filament, against the extruder’s entry.',
+    why: 'Nothing is printed: only the extruder and the filament count, with the nozzle hot and in the air.',
+    weak: 'A worn gear slips more under the pressure of a real print than here.',
+  },
   params,
   fields: [
     { key: 'length', label: 'pushed in all', unit: 'mm', least: 20, most: 300, step: 10 },

@@ -7,7 +7,7 @@ import { adhesionReach, type Settings } from '#core/settings';
 import { baseOf, bandsOver, factorAlong, groupsAlong, SOLID_BASE, type Band } from './bands';
 import { barsAt, numeralHeight, numeralWidth, valueDigits } from './labels';
 import { boxPath, movedBy, movedPath, polygonPath } from './paths';
-import type { Built, DrawingShape, Piece, Place, Region, Specimen } from './specimen';
+import type { Built, DrawingShape, Piece, Place, Region, Specimen, SpecimenGuide } from './specimen';
 import { tilesOf } from './tiles';
 
 /** The shape in which one cell is printed, its middle on the origin, its foot at height 0. mm. */
@@ -35,6 +35,7 @@ export interface FormSpecimen<P> {
   id: string;
   label: string;
   purpose: string;
+  guide: SpecimenGuide;
   params: z.ZodType<P>;
   fields: Specimen['fields'];
   layouts: readonly Axis['along'][];

@@ -58,6 +58,11 @@ export const ownPart: Specimen<Params> = {
   id: 'own-part',
   label: 'Own part',
   purpose: 'A part of your own, sliced by your own program: the levels are written into its file.',
+  guide: {
+    look: 'Where the part itself shows the fault.',
+    why: 'Nothing is nearer to what is printed in the end than the part itself.',
+    weak: 'What else the file does stays as it is: look at what differs from band to band.',
+  },
   params: params as unknown as z.ZodType<Params>,
   fields: [
     { key: 'from', label: 'lowest band begins', unit: 'mm', least: 0, most: 2000, step: 0.2, along: 'height' },

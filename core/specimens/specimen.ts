@@ -114,12 +114,21 @@ export interface SpecimenField {
   along?: Axis['along'];
 }
 
+/** Where to look at a specimen, why it has this shape, and what it cannot tell: a sentence or two each. */
+export interface SpecimenGuide {
+  look: string;
+  why: string;
+  weak: string;
+}
+
 /** A specimen of the catalogue: what it is, its parameters, what it can carry, and how it is built for cells. */
 export interface Specimen<P = Record<string, number>> {
   id: string;
   label: string;
   /** What it is and what is judged on it, in a sentence. */
   purpose: string;
+  /** What a person who prints it has to know; a body that only checks the engine has none. */
+  guide?: SpecimenGuide;
   params: z.ZodType<P>;
   fields: readonly SpecimenField[];
   layouts: readonly Axis['along'][];

@@ -163,6 +163,11 @@ export const temperatureTower: Specimen<Params> = {
   label: 'Temperature tower',
   purpose:
     'Two piers, a ribbon between them, a ledge, a spike and a mast apart: strings, overhang, bridge, surface and strength in every band.',
+  guide: {
+    look: 'Strings between the broad pier and the mast; the ledge’s underside; the ribbon’s middle; the face of the piers; the waist, by snapping it off.',
+    why: 'One print shows all that temperature changes, and each band has a waist of its own to break, well above the change.',
+    weak: 'A band takes up its temperature over its first millimetre or two: judge its upper half. The mast is slim and sways in tall towers.',
+  },
   params,
   fields: [
     { key: 'bandHeight', label: 'band height', unit: 'mm', least: 5, most: 20, step: 1 },

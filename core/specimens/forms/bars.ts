@@ -47,6 +47,11 @@ export const lyingBar = formed({
   label: 'Lying bar',
   purpose:
     'A small tensile bar (ISO 527-2, type 1BA) lying on the bed: the load at which it breaks tells the strength along the lines.',
+  guide: {
+    look: 'At the load that breaks it, and the place: only a break in the narrow part counts.',
+    why: 'The shape of the standard, so that loads can be told in MPa.',
+    weak: 'It breaks along its lines: it says little of how layers hold together.',
+  },
   params,
   fields,
   layouts: ['tile'],
@@ -77,6 +82,11 @@ export const standingBar = formed({
   label: 'Standing bar',
   purpose:
     'The same bar standing upright on a foot: it breaks between layers, so the load tells how well they hold together.',
+  guide: {
+    look: 'At the load that breaks it, between layers; several, for a spread.',
+    why: 'Upright it breaks where layers meet, which temperature, fan and layer time decide.',
+    weak: 'Slim layers last short: where they are waited for, a large part is stronger.',
+  },
   params,
   fields,
   layouts: ['tile'],

@@ -16,6 +16,11 @@ export const coolingLadder = formed({
   label: 'Cooling ladder',
   purpose:
     'In every rung a lip that hangs over more and more, a free span, and a slim post: curl, droop, sag and gloss as the fan or the layer time changes.',
+  guide: {
+    look: 'Under each lip from below, at the span and on the slim post.',
+    why: 'Overhang, span and a small layer in each rung, since the fan helps the one and harms the other.',
+    weak: 'Lips that curl can be hit by the nozzle: watch it, and stop when it knocks.',
+  },
   params,
   fields: [
     { key: 'bandHeight', label: 'height of a rung', unit: 'mm', least: 6, most: 30, step: 1 },

@@ -14,6 +14,11 @@ export const fitPlug = formed({
   label: 'Fit plug',
   purpose:
     'Plugs smaller than their socket by the clearance on each side: will not enter, tight, turns, or loose. The socket is part of each tile.',
+  guide: {
+    look: 'By hand: put each plug into its own socket.',
+    why: 'Plug and socket are printed side by side with the same values, as parts of one machine are.',
+    weak: 'Round and upright: a fit across layers, or of a long shaft, is another.',
+  },
   params,
   fields: [
     { key: 'bore', label: 'bore of the socket', unit: 'mm', least: 6, most: 40, step: 0.5 },

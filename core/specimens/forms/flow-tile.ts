@@ -47,6 +47,11 @@ export const flowTile = formed({
   label: 'Flow tile',
   purpose:
     'A broad flat tile with an island in a moat: the top skin meets walls on all sides. Gaps or ridges show there, under the eye and a fingertip.',
+  guide: {
+    look: 'At the top, under the eye and a fingertip, along the walls, the moat and the neck.',
+    why: 'A whole number of lines fits between all walls, along and across: what is open or heaped is the flow.',
+    weak: 'It says nothing of walls: their thickness is measured on the gauge box.',
+  },
   params,
   fields: [
     { key: 'side', label: 'side', unit: 'mm', least: 12, most: 120, step: 1 },

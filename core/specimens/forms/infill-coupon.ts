@@ -7,6 +7,11 @@ export const infillCoupon = formed({
   label: 'Infill coupon',
   purpose:
     'A block printed without a lid: the infill is seen from above; weigh it, load it across its middle, fill it with water to learn how much air is inside.',
+  guide: {
+    look: 'From above into the open top; on a scale; under a load across its middle.',
+    why: 'Without a lid all of the infill is seen, and its air can be filled with water.',
+    weak: 'Two walls carry most of the load: compare bars for strength.',
+  },
   params: plateParams,
   fields: plateFields,
   layouts: ['tile', 'height'],

@@ -7,6 +7,11 @@ export const liftBar = formed({
   label: 'Lift bar',
   purpose:
     'A long low bar with sharp corners: they lift from a bed that does not hold, and it must still come off without harm.',
+  guide: {
+    look: 'At the corners on the bed, while it cools and after.',
+    why: 'Long, with sharp corners: what shrinks pulls hardest there.',
+    weak: 'Larger parts lift more: a bar that just holds is no promise for them.',
+  },
   params: plateParams,
   fields: plateFields,
   layouts: ['tile'],

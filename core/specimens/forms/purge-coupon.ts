@@ -16,6 +16,11 @@ export const purgeCoupon = formed({
   label: 'Purge coupon',
   purpose:
     'A pale field beside and over a dark one: colour that bleeds into the pale field shows that too little was purged.',
+  guide: {
+    look: 'At the pale field along its border with the dark one.',
+    why: 'Pale over and beside dark is the hardest change that there is.',
+    weak: 'Dark over pale needs less: its figure is not known from here.',
+  },
   params,
   fields: [
     { key: 'side', label: 'side', unit: 'mm', least: 10, most: 100, step: 1 },

@@ -22,6 +22,11 @@ export const shrinkingPost = formed({
   label: 'Shrinking post',
   purpose:
     'A square post that shrinks as it rises, so that every layer is shorter than the last, and widens again for the next: where its waist grows soft, round or glossy the layer time is too short.',
+  guide: {
+    look: 'At the edges where it is slimmest: round, soft or glossy.',
+    why: 'Layers grow shorter without a step, so the place where it begins to fail is the time that a layer needs.',
+    weak: 'The slope itself changes the gloss a little: compare bands at the same width.',
+  },
   params,
   fields: [
     { key: 'foot', label: 'side at the foot', unit: 'mm', least: 6, most: 60, step: 1 },

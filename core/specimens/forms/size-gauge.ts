@@ -11,6 +11,11 @@ export const sizeGauge = formed({
   label: 'Size gauge',
   purpose:
     'A plate of known length and width with a round hole: outer and inner sizes, and the foot against the middle, tell compensation, first-layer inset and shrinkage.',
+  guide: {
+    look: 'By caliper: outer sizes at half height, the bore, and the foot just over the bed.',
+    why: 'Outer and inner sizes err in opposite ways, so shrinkage and line width are told apart.',
+    weak: 'A caliper in a small hole reads low: take the widest of three.',
+  },
   params,
   fields: [...plateFields, { key: 'hole', label: 'hole', unit: 'mm', least: 4, most: 60, step: 0.5 }],
   layouts: ['tile'],

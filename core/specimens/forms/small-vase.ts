@@ -15,6 +15,11 @@ export const smallVase = formed({
   label: 'Small vase',
   purpose:
     'A round wall with a belly and a keel on its right: where the seam lies, how even the wall is, how it copes with the slope.',
+  guide: {
+    look: 'At its rear and at the keel for the seam; all round for evenness.',
+    why: 'The keel is one good place to hide a seam, apart from the rear, so that the two can be told apart.',
+    weak: 'Small and round: on long straight walls a seam shows less.',
+  },
   params,
   fields: [
     { key: 'radius', label: 'radius at the foot', unit: 'mm', least: 6, most: 60, step: 1 },

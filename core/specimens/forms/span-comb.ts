@@ -18,6 +18,11 @@ export const spanComb = formed({
   id: 'span-comb',
   label: 'Span comb',
   purpose: 'Piers further and further apart under one thin deck: how far does it span before it sags or strands drop?',
+  guide: {
+    look: 'Under the deck, from the side: sag by a caliper, strands by eye.',
+    why: 'Spans of growing length under one deck: the longest good one is the answer.',
+    weak: 'What is spanned first cools longest: a deck of more layers hides what the first did.',
+  },
   params,
   fields: [
     { key: 'shortest', label: 'shortest span', unit: 'mm', least: 4, most: 60, step: 1 },

@@ -14,6 +14,11 @@ export const supportBench = formed({
   label: 'Support bench',
   purpose:
     'A flat ledge and a low arch that both need support: how hard it comes off, what scars stay, how flat the underside is.',
+  guide: {
+    look: 'At the force it takes to come off, the marks that stay, the flatness beneath.',
+    why: 'A flat ledge and an arch: gaps that suit the one can be too wide for the other.',
+    weak: 'How hard it comes off grows with the area: a big part is harder than this one.',
+  },
   params,
   fields: [
     { key: 'reach', label: 'ledge', unit: 'mm', least: 5, most: 40, step: 1 },

@@ -14,6 +14,11 @@ export const toolTower = formed({
   label: 'Tool tower',
   purpose:
     'A tower whose tool changes every few layers: each level is tried by a nozzle that has just waited, oozed and taken over.',
+  guide: {
+    look: 'At the walls where tools take over, and at the gap beside the fin.',
+    why: 'The tool changes every few layers, so that each has waited, oozed and begun anew.',
+    weak: 'Waiting is as long as this small tower takes: in large prints tools ooze longer.',
+  },
   params,
   fields: [
     { key: 'bandHeight', label: 'height of a band', unit: 'mm', least: 5, most: 30, step: 1 },

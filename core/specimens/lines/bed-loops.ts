@@ -19,6 +19,11 @@ export const bedLoops: Specimen<Params> = {
   label: 'Bed loops',
   purpose:
     'Loops of one line along the edge of the bed, from the outermost at the highest nozzle: what does not stick, what sticks by the finger, what is scraped thin; and whether one side of the bed is higher.',
+  guide: {
+    look: 'At each loop in turn from the outermost: under a finger, and from the side in raking light.',
+    why: 'A loop runs past every corner of the bed, so that a tilted bed shows at once.',
+    weak: 'One line is narrow: a bed that is dirty in one spot looks like one that is low there.',
+  },
   params,
   fields: [
     { key: 'distance', label: 'from the edge', unit: 'mm', least: 3, most: 200, step: 1 },

@@ -21,6 +21,11 @@ export const bedPads: Specimen<Params> = {
   label: 'Bed pads',
   purpose:
     'Pads of one layer over the bed: pushed together and rough where the nozzle is too low, lines apart that lift under a finger where it is too high.',
+  guide: {
+    look: 'At the face of each pad, and with a finger along its edge.',
+    why: 'Broad enough that lines press against lines, as in a first layer.',
+    weak: 'The corner pads are all at the height in force: they show a tilt, not its cure.',
+  },
   params,
   fields: [
     { key: 'pad', label: 'side of a pad', unit: 'mm', least: 6, most: 60, step: 1 },

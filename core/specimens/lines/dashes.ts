@@ -23,6 +23,11 @@ export const dashes: Specimen<Params> = {
   label: 'Dash strips',
   purpose:
     'Short lines with air between, a few layers on the bed: strings, missing starts and torn lines, in a minute a strip.',
+  guide: {
+    look: 'Between the dashes, and at the first millimetre of each.',
+    why: 'Quick: a minute a strip, so that the range is found before a taller print is risked.',
+    weak: 'All lies near the bed, where air is warm and the fan weak: settle on the fence or the tower.',
+  },
   params,
   fields: [
     { key: 'dashes', label: 'dashes', unit: '', least: 3, most: 30, step: 1 },

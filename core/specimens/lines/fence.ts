@@ -38,6 +38,11 @@ export const fence: Specimen<Params> = {
   label: 'Retraction fence',
   purpose:
     'Slender fins with air between: strings in the gap, a missing start on the fin after it. Each gap is crossed one way, at its own values.',
+  guide: {
+    look: 'In each gap for strings, and on the front edge of the fin after it for a missing start.',
+    why: 'Each gap is crossed one way only and at its own values, so that neighbours do not soil one another.',
+    weak: 'Fins are slender and free at their tops: very tall fences sway, and their strings with them.',
+  },
   params,
   fields: [
     { key: 'gap', label: 'air between fins', unit: 'mm', least: 3, most: 60, step: 1 },

@@ -21,6 +21,11 @@ export const gaugeBox = wall({
   label: 'Single-wall box',
   purpose:
     'A box of one wall: its thickness by caliper against the line width gives the flow. Measure away from the corners.',
+  guide: {
+    look: 'By caliper in the middle of each side, three times.',
+    why: 'A single wall is as thick as its line: the only place where flow can be measured.',
+    weak: 'A caliper reads the widest point; ringing and gloss add some hundredths.',
+  },
   layouts: ['tile', 'height'],
   judges: ['wall-fullness', 'surface'],
   measures: ['wall-thickness', 'mass'],

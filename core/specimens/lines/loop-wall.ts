@@ -6,6 +6,11 @@ export const loopWall = wall({
   label: 'Loop wall',
   purpose:
     'One plain long loop of a single wall without corners: where it grows thin, dull or torn the hotend no longer melts what is asked.',
+  guide: {
+    look: 'From the side in raking light, at where the wall turns dull, thin or torn; the height is the answer.',
+    why: 'Without corners the flow stays what is asked, all the way round.',
+    weak: 'A loop of a few seconds stays warm: near the limit a soft wall can be taken for a starved one.',
+  },
   layouts: ['height', 'tile'],
   judges: ['wall-fullness', 'gloss', 'layer-strength', 'surface'],
   measures: ['wall-thickness'],

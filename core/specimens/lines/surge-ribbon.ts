@@ -30,6 +30,11 @@ export const surgeRibbon: Specimen<Params> = {
   label: 'Surge ribbon',
   purpose:
     'Lines that run slow, fast and slow again over three base layers: look for the line that is even at both changes of speed.',
+  guide: {
+    look: 'At both changes of speed, marked by the spurs: thin after the first, thick before the second, or even.',
+    why: 'The third base layer is even, so that the line itself and not the bed decides.',
+    weak: 'Lines of one layer cool at once: what corners do in tall walls shows on the star wall.',
+  },
   params,
   fields: [
     { key: 'slow', label: 'slow ends', unit: 'mm', least: 5, most: 100, step: 5 },

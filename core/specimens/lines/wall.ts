@@ -6,7 +6,7 @@ import { lineSpacing, type Settings } from '#core/settings';
 import { bandsOver, baseOf, factorAlong, groupsAlong, type Band } from '../bands';
 import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../labels';
 import { boxPath, f, linePath } from '../paths';
-import type { Built, DrawingShape, Piece, Place, Specimen, Stroke, StrokeLayer } from '../specimen';
+import type { Built, DrawingShape, Piece, Place, Specimen, Stroke, StrokeLayer, SpecimenGuide } from '../specimen';
 import { tilesOf } from '../tiles';
 import { nubs, nubWords } from './nub-code';
 
@@ -21,6 +21,7 @@ interface WallSpecimen {
   id: string;
   label: string;
   purpose: string;
+  guide: SpecimenGuide;
   layouts: readonly Axis['along'][];
   judges: readonly string[];
   measures?: readonly string[];

@@ -70,14 +70,19 @@ export function primingStrip({ trial, built, origin, settings }: Planned, taken?
   });
 }
 
-/** A box of the given size on the free bed beside the specimen; undefined where there is none. */
+/**
+ * A box of the given size on the free bed beside the specimen; undefined where there is none.
+ *
+ * @param around room that it needs on all sides, mm
+ */
 export function freeBox(
   { trial, built, origin, settings }: Planned,
   size: { width: number; depth: number },
+  around: number,
 ): Box | undefined {
   const box = boundsOf(built.footprint);
   if (!box) return undefined;
-  const gap = adhesionReach(settings) + 4;
+  const gap = adhesionReach(settings) + 4 + around;
   const bed = bedArea(trial.context.printer);
   const [cx, cy] = [origin.x + (box.x0 + box.x1) / 2, origin.y + (box.y0 + box.y1) / 2];
   const at = (x0: number, y0: number): Box => ({ x0, y0, x1: x0 + size.width, y1: y0 + size.depth });
@@ -89,7 +94,7 @@ export function freeBox(
     at(cx - size.width / 2, origin.y + box.y1 + gap),
     at(cx - size.width / 2, origin.y + box.y0 - gap - size.depth),
   ];
-  const margin = settings.lineWidth;
+  const margin = settings.lineWidth + around;
   return boxes.find(
     (b) =>
       difference([outlineOf({ x0: b.x0 - margin, y0: b.y0 - margin, x1: b.x1 + margin, y1: b.y1 + margin })], bed)

@@ -48,7 +48,8 @@ export class Emitter extends Mover {
     });
     const { purge } = this.options;
     if (purge && purge.layer <= purge.plan.last && purged < 0.999) {
-      for (const path of purgePaths(purge.plan, plan, purged, 1, false)) this.path(path, plan.index);
+      // On the bed it is dense throughout: it stands on that.
+      for (const path of purgePaths(purge.plan, plan, purged, 1, plan.index === 0)) this.path(path, plan.index);
     }
     this.fan(this.fanOf(plan.index, this.settings));
   }

@@ -1,6 +1,7 @@
 import { refuse, done, fault, type Job } from '#core/base';
 import { toolTarget, type Context } from '#core/context';
 import { factorOf } from '#core/factors';
+import { boundsOf, offset } from '#core/geometry';
 import type { Chunk } from '#core/moves';
 import { variedIn } from '#core/plan';
 import { lineArea, settingOf, type Settings } from '#core/settings';
@@ -10,7 +11,7 @@ import { cooledLayer, type Lift } from './cooling';
 import { copyOf, freshHead, type Head } from './head';
 import { Emitter } from './emit';
 import type { LayerPlan } from './path';
-import { toolsOf, purgeSize, firstTool, purgePlan, outlineOf, type Purge } from './tools';
+import { toolsOf, purgeSize, firstTool, purgeFoot, purgePlan, PURGE_BRIM, outlineOf, type Purge } from './tools';
 import { planBatch, type Batch } from './batch';
 import { pushed } from './pushed';
 import { waitAt, goToPark, withPillar, balanceOf } from './waiting';
@@ -58,7 +59,7 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
   const planned = purgePlan(all, context, first);
   let purge: Purge | undefined;
   if (planned) {
-    const box = freeBox(plan, purgeSize(planned.area, first));
+    const box = freeBox(plan, purgeSize(planned.area, first), PURGE_BRIM);
     if (!box)
       return refuse(
         fault(
@@ -71,8 +72,10 @@ export function* toolpath(plan: Planned, sink: (chunk: Chunk) => void): Job<Tool
     purge = { ...planned, box, outline: outlineOf(box) };
     notes.changes = planned.changes.reduce((n, list) => n + list.length, 0);
   }
-  const strip = primes ? primingStrip(plan, purge?.box) : undefined;
+  const strip = primes ? primingStrip(plan, purge && boundsOf(offset([purge.outline], PURGE_BRIM))) : undefined;
   if (strip) all[0]!.first.unshift(primingPath(strip, bySettings.plain, trial.baseline));
+  // Slim and tall as it is, what is purged wants a foot of its own.
+  if (purge) all[0]!.first.push(...purgeFoot(purge));
   const head = freshHead(trial.seed);
   const used = [...new Set(all.flatMap((layer) => toolsOf(layer, 0)))];
   start(plan, first, head, codes.start, firstTool(all), used, sink);

@@ -72,6 +72,23 @@ describe('two tools in a print', () => {
     const heights = new Set(own.map((l) => l.z.toFixed(2)));
     for (let k = 1; k <= heights.size; k++) expect(heights.has((0.3 * k).toFixed(2))).toBe(true);
   });
+  it('stand on a dense first layer, with a brim round it', () => {
+    const lines = linesOf(trial({ infillTool: 2 }));
+    const low = laid(lines, ['purge']).filter((l) => l.z < 0.35);
+    const [x0, x1] = [Math.min(...low.map((l) => l.x)), Math.max(...low.map((l) => l.x))];
+    const [y0, y1] = [Math.min(...low.map((l) => l.y)), Math.max(...low.map((l) => l.y))];
+    const area = filamentArea(demoPairs[0]!.context.filament);
+    const height = low[0]!.height;
+    // Middles of lines end half a spacing inside.
+    const room = (x1 - x0 + 0.5) * (y1 - y0 + 0.5) * height;
+    expect(low.reduce((sum, l) => sum + l.e * area, 0) / room).toBeGreaterThan(0.85);
+    const brim = laid(lines, ['brim']).filter((l) => l.x > x0 - 4 && l.x < x1 + 4 && l.y > y0 - 4 && l.y < y1 + 4);
+    expect(Math.min(...brim.map((l) => l.x))).toBeLessThan(x0 - 2);
+    expect(Math.max(...brim.map((l) => l.y))).toBeGreaterThan(y1 + 2);
+    expect(brim.every((l) => l.z === low[0]!.z)).toBe(true);
+    // It is laid before what stands on it.
+    expect(lines.indexOf(brim[0]!)).toBeLessThan(lines.indexOf(low[0]!));
+  });
   it('purge less where infill takes it up, and as much as is given', () => {
     const volume = (frozen: Partial<Settings>) => volumeOf(linesOf(trial({ infillTool: 2, ...frozen })), ['purge']);
     expect(volume({ purgeInto: 'infill and supports' })).toBeLessThan(volume({}));

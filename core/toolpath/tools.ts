@@ -2,6 +2,7 @@ import { filamentOf, purgeVolume, type Context } from '#core/context';
 import { solid, type Box, type Point, type Polygon } from '#core/geometry';
 import { roleNumber } from '#core/moves';
 import { lineArea, lineSpacing, type Settings } from '#core/settings';
+import { brimLoops } from './adhesion/brim';
 import type { LayerPlan, Path } from './path';
 
 /** The tool that lays a path, from 0: by what it is, and whose settings it has. */
@@ -141,6 +142,24 @@ export function purgePaths(purge: Purge, layer: LayerPlan, from: number, to: num
       settings: s,
     },
   ];
+}
+
+/** Width of the brim round what is purged, mm. */
+export const PURGE_BRIM = 3;
+
+/** The brim round the tower, from outside in. */
+export function purgeFoot({ outline, settings: s }: Purge): Path[] {
+  const area = lineArea(s.lineWidth, s.firstLayerHeight, s.lineVolume);
+  return brimLoops([outline], { ...s, brimWidth: PURGE_BRIM }).map((points) => ({
+    points,
+    roles: points.slice(1).map(() => roleNumber.brim),
+    area,
+    width: s.lineWidth,
+    height: s.firstLayerHeight,
+    fixed: true,
+    cell: -1,
+    settings: s,
+  }));
 }
 
 /** Share of the tower's layer that a volume fills. */

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, output } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
@@ -71,8 +71,29 @@ import { TrialDesk } from './trial-desk';
             />
           }
           <button type="button" class="more" (click)="settings.emit()">all settings of this print</button>
+          @if (guide()) {
+            <button
+              type="button"
+              class="more"
+              [attr.aria-expanded]="guided()"
+              aria-controls="guide"
+              (click)="guided.set(!guided())"
+            >
+              {{ guided() ? 'less of this specimen' : 'what this specimen shows, and what not' }}
+            </button>
+          }
         </div>
       </div>
+      @if (guided() && guide(); as g) {
+        <dl id="guide" class="guide">
+          <dt>where to look</dt>
+          <dd>{{ g.look }}</dd>
+          <dt>why this shape</dt>
+          <dd>{{ g.why }}</dd>
+          <dt>what it cannot tell</dt>
+          <dd>{{ g.weak }}</dd>
+        </dl>
+      }
       <p class="list" aria-live="polite">
         @if (otherFaults().length) {
           <span class="wrong">{{ otherFaults()[0] }}</span>
@@ -129,7 +150,7 @@ import { TrialDesk } from './trial-desk';
     }
     .choice {
       display: grid;
-      grid-template-rows: auto auto 17px;
+      grid-template-rows: auto auto;
       align-content: start;
     }
     .choice label {
@@ -151,6 +172,19 @@ import { TrialDesk } from './trial-desk';
       flex-wrap: wrap;
       gap: 2px 18px;
       font-size: 13px;
+    }
+    .guide {
+      display: grid;
+      grid-template-columns: max-content minmax(0, 1fr);
+      gap: 1px 12px;
+      margin: 0;
+      font-size: 13px;
+    }
+    .guide dt {
+      color: var(--ink-soft);
+    }
+    .guide dd {
+      margin: 0;
     }
     .followed {
       padding: 4px 10px;
@@ -174,6 +208,8 @@ export class PlanPanel {
   protected readonly waits = ['go on', 'wait'];
   private readonly trial = this.desk.trial;
   private readonly specimen = computed(() => specimenOf(this.trial()?.specimen.id ?? ''));
+  protected readonly guide = computed(() => this.specimen()?.guide);
+  protected readonly guided = signal(false);
   /** A finished file goes on at each level: the nozzle would wait on the part. */
   protected readonly heats = computed(
     () =>

@@ -113,6 +113,18 @@ export function fileFindings(result: Inspection, context: Context): void {
   }
 }
 
+/** Lines over nothing, held at one end or none: they fall, or hang as loops. */
+export function freeFinding(result: Inspection): void {
+  const { length, layers, first } = result.free;
+  if (first)
+    result.findings.push({
+      code: 'inspect.free',
+      severity: 'warn',
+      ...first,
+      message: `${show(length, 0)} mm of line on ${layers} ${layers === 1 ? 'layer is' : 'layers are'} laid over nothing and held at one end or none: support them, or turn the part`,
+    });
+}
+
 /** What ways may leave where they cross outer walls, and what would take it away. */
 export function riskFindings(result: Inspection): void {
   const { loose, hot, streak } = result.travel.risks;

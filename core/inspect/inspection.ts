@@ -1,6 +1,7 @@
 import type { Beyond } from '#core/context';
 import type { Risk } from './crossings';
 import type { Unsaid } from './doubts';
+import type { FreeLines } from './ground';
 import type { FileObject } from './objects';
 
 /** What is known of a G-code file. Lengths mm, time s, mass g, flow mm³/s, temperatures °C. */
@@ -27,6 +28,8 @@ export interface Inspection {
   roles: Record<string, { length: number; volume: number; time: number; sure?: number }>;
   /** `risks`: ways that may leave something where they cross an outer wall, by what it is. */
   travel: { length: number; wallCrossings: number; retractions: number; risks: Record<Risk, number> };
+  /** What is laid over nothing and held on one side or none. */
+  free: FreeLines;
   cells: CellReport[];
   findings: Finding[];
   /** Macros that it calls and of which it was said what they do, with how often. */

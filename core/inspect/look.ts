@@ -1,5 +1,5 @@
 import { rounded } from '#core/base';
-import { costOf, filamentArea, filamentOf, massOf, type Context } from '#core/context';
+import { costOf, filamentArea, filamentOf, massOf, reachOf, type Context } from '#core/context';
 import { HeaterModel, limitsOf, Timer } from '#core/motion';
 import { roleAt, roleNumber, type Chunk, type Command, type MachineState } from '#core/moves';
 import { startingSettings, type Settings } from '#core/settings';
@@ -8,7 +8,8 @@ import { CellLog } from './cell-log';
 import { cellReport } from './cell-report';
 import { Crossings, isOuter } from './crossings';
 import { Doubts } from './doubts';
-import { fileFindings, lateFindings, layerFindings, riskFindings, type Late } from './findings';
+import { fileFindings, freeFinding, lateFindings, layerFindings, riskFindings, type Late } from './findings';
+import { Ground } from './ground';
 import type { Inspection } from './inspection';
 import { LayerLog } from './layer-log';
 import { Objects } from './objects';
@@ -40,6 +41,7 @@ export class Look {
     evenness: 1,
     waste: 0,
     purges: [],
+    free: { length: 0, layers: 0 },
   };
   /** Filament pushed by each tool, mm. */
   private readonly pushed = new Float64Array(64);
@@ -50,6 +52,7 @@ export class Look {
   private readonly doubts: Doubts;
   private readonly overridden = new Overridden();
   private readonly purges = new Purges();
+  private readonly ground: Ground;
   /** What stands by itself on the bed; of a file without a plan. */
   private readonly objects: Objects | undefined;
   /** The state of the last line, and whether anything was told since. */
@@ -68,6 +71,7 @@ export class Look {
   ) {
     this.timer = new Timer(limitsOf(context.printer, says?.acceleration));
     this.area = filamentArea(context.filament);
+    this.ground = new Ground(reachOf(context.printer));
     const { retractionDistance } = says ?? startingSettings(context);
     this.crossings = new Crossings(wayRisk(context, retractionDistance));
     if (plan) this.cells = new CellLog(plan, context, this.area);
@@ -105,13 +109,22 @@ export class Look {
       total.time += t;
       total.length += flat;
       if (prints) total.volume += e * this.area;
-      if (!prints && flat > 0) this.travel(x, y, flat, state);
+      if (!prints && flat > 0) {
+        this.travel(x, y, flat, state);
+        this.ground.lift();
+      }
       this.extrudes(e, prints, role);
       if (prints) {
         layers.lay(this.x, x, ((e * this.area) / Math.sqrt(flat * flat + (z - this.z) ** 2)) * peak[i]!);
         if (role === roleNumber['outer-wall']) layers.layWall(flat, t);
         if (isOuter(role)) this.crossings.wall(this.x, this.y, x, y, state.tool);
         const layer = layers.now!;
+        this.ground.lay(
+          { x0: this.x, y0: this.y, x, y },
+          { z, height: moves.height[i]! || layer.height, width: moves.width[i]! },
+          { line: moves.line[i]!, cell: moves.cell[i]! },
+          role,
+        );
         if (this.objects && layer.z > layer.height + 1e-3)
           this.objects.line(this.x, this.y, x, y, z, role, moves.line[i]!);
       }
@@ -265,6 +278,9 @@ export class Look {
       r.findings.push({ code: 'inspect.not-proven', severity: 'warn', line, z: 0, cell: -1, message });
     lateFindings(r, cells?.factors ?? [], late);
     layerFindings(r, cells?.factors ?? [], plan);
+    this.ground.lift();
+    r.free = this.ground.found;
+    freeFinding(r);
     if (this.objects) {
       r.objects = this.objects.result();
       fileFindings(r, context);

@@ -9,6 +9,9 @@ import { plainRead } from './plain-reader';
 /** What no file shows: the bed’s cover; a detour is a limit that ways keep or never come near. */
 const unseen = new Set(['bed-adhesive', 'travel-detour']);
 
+/** Supports without an interface are tried here: between their lines ends hang. */
+const hangs = new Set(['support-interface']);
+
 /**
  * What a kind of trial does wrong on a pair: refused, void cells, cold or wild moves in a second reader's eyes.
  *
@@ -30,6 +33,7 @@ export function kindWrongs(
   const { inspection, report, file } = result.value;
   const wrong = inspection.cells.filter((c) => !c.ok).map((c) => `${id}: cell ${c.id} is void`);
   wrong.push(...inspection.findings.filter((f) => f.severity === 'stop').map((f) => `${id}: ${f.message}`));
+  if (inspection.free.length > 0 && !hangs.has(id)) wrong.push(`${id}: ${inspection.free.length} mm over nothing`);
   // What the trial varies can be seen in its text, cell by cell.
   for (const axis of trial.axes)
     if (!unseen.has(axis.factor))

@@ -24,7 +24,7 @@ type Params = z.infer<typeof params>;
 const MOST_PASSES = 12;
 const BASE = 0.4;
 /** Room in front of the fins, mm. */
-const AROUND = 4;
+const AROUND = 2;
 
 /** Behind the fins the way back keeps so far from them, mm. */
 const BEHIND = 2;
@@ -226,7 +226,7 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
     }).flat(),
   );
   // The value of each gap stands on the plate before it.
-  const apron = byRow === undefined ? 1.5 : m.apron;
+  const apron = byRow === undefined ? 1.5 : m.apron - 0.5;
   const plate = [solid(rectangle(finX(0) - 2.5, y0 - apron, finX(p.gaps) + 2.5, y1 + 1.5))];
   const figures: Stroke[] =
     byRow === undefined

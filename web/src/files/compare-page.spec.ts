@@ -23,6 +23,7 @@ const seen = (minutes: number, mass: number): Inspection => ({
   tools: [],
   roles: {},
   travel: { length: 0, wallCrossings: 3, retractions: 7, risks: { loose: 0, hot: 0, streak: 0 } },
+  free: { length: 0, layers: 0 },
   purges: [],
   cells: [],
   findings: [],

@@ -48,6 +48,7 @@ const inspection: Inspection = {
   },
   purges: [],
   travel: { length: 90_000, wallCrossings: 1, retractions: 210, risks: { loose: 0, hot: 0, streak: 0 } },
+  free: { length: 0, layers: 0 },
   cells: [],
   findings: [
     finding('note', 'the fan is set before it is needed', 12),

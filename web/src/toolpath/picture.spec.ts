@@ -22,6 +22,7 @@ function layer(z: number, n: number, speed: number, role = roleNumber['outer-wal
     cells: Int16Array.from({ length: n }, (_, i) => i % 3),
     crossings: new Float32Array(),
     risks: new Uint8Array(),
+    free: new Float32Array(),
     // Of travel nothing is laid.
     range:
       role === roleNumber.travel
@@ -71,6 +72,7 @@ const picture = (layers: LayerLines[], more: Partial<Picture> = {}): Picture => 
   range: [0, 100],
   times: layers.map(() => 10),
   travel: true,
+  wide: false,
   frame: { scale: 1, x: 0, y: 0 },
   ink: (s) => `ink ${s.toFixed(2)}`,
   level: (cell) => `level ${cell}`,
@@ -142,5 +144,14 @@ describe('the picture of a toolpath', () => {
     expect(moveAt(l, Infinity, true, 5, 3.2, 1)).toBe(3);
     expect(moveAt(l, 3, true, 5, 3.2, 1)).toBeUndefined();
     expect(moveAt(l, Infinity, true, 25, 3, 1)).toBeUndefined();
+  });
+  it('can be as wide as they are laid, each by itself and without dashes, so that two on one place show', () => {
+    const { c, strokesMade } = paper();
+    const bridge = layer(0.4, 4, 30, roleNumber.bridge);
+    bridge.width.set([0.4, 0.13, 0.4, 0.8]);
+    const p = picture([bridge], { wide: true, frame: { scale: 10, x: 0, y: 0 } });
+    for (const _ of drawn(c, p, Infinity));
+    expect(strokesMade.map((m) => Math.round(m.width * 100) / 100).sort()).toEqual([1.3, 4, 4, 8]);
+    expect(strokesMade.every((m) => m.segments === 1 && m.dash.length === 0 && m.alpha < 1)).toBe(true);
   });
 });

@@ -59,6 +59,8 @@ export function kindOf(role: number): Kind {
 }
 
 const SHADES = 12;
+/** So much of the ground shines through a line drawn in its true width. */
+const WIDE_ALPHA = 0.55;
 
 export interface Picture {
   layers: readonly LayerLines[];
@@ -72,6 +74,8 @@ export interface Picture {
   /** Time of each layer, s. */
   times: readonly number[];
   travel: boolean;
+  /** Lines as wide as they are laid, so that gaps between them show, and darker where two lie on one place. */
+  wide: boolean;
   frame: Frame;
   /** Colour of a shade of ink, 0–1. */
   ink(share: number): string;
@@ -134,17 +138,24 @@ function paint(
     const kind = names[Math.floor(key / 4096)]!;
     const shade = key % 4096;
     const stroke = strokes[kind];
+    const wide = p.wide && kind !== 'travel';
     c.strokeStyle = kind === 'travel' ? p.ink(1) : p.shading === 'cell' ? p.level(shade - 1) : p.ink(shade / SHADES);
     // Layers beneath the highest stand back.
-    c.globalAlpha = (stroke.faint ? 0.5 : 1) * (k === p.to ? 1 : 0.45);
+    c.globalAlpha = (stroke.faint ? 0.5 : wide ? WIDE_ALPHA : 1) * (k === p.to ? 1 : 0.45);
     c.lineWidth = stroke.width;
-    c.setLineDash([...stroke.dash]);
+    c.setLineDash(wide ? [] : [...stroke.dash]);
     c.beginPath();
     for (const i of list) {
+      // Each by itself: strokes made in one go do not darken where they lie over one another.
+      if (wide) {
+        c.beginPath();
+        c.lineWidth = Math.max(0.5, layer.width[i]! * scale);
+      }
       c.moveTo(x + layer.ends[4 * i]! * scale, y - layer.ends[4 * i + 1]! * scale);
       c.lineTo(x + layer.ends[4 * i + 2]! * scale, y - layer.ends[4 * i + 3]! * scale);
+      if (wide) c.stroke();
     }
-    c.stroke();
+    if (!wide) c.stroke();
   }
   c.globalAlpha = 1;
   c.setLineDash([]);

@@ -18,6 +18,9 @@ export const marks: readonly Mark[] = [
   { risk: 'streak', sign: '◆', words: 'dark over light', color: '--fault' },
 ];
 
+/** Teeth of the mark along what hangs, px. */
+const TOOTH = 5;
+
 /** Draws the marks of a layer, each where travel crosses an outer wall. */
 export function riskMarks(
   c: CanvasRenderingContext2D,
@@ -65,4 +68,29 @@ function sign(c: CanvasRenderingContext2D, risk: Risk | undefined, x: number, y:
       c.moveTo(x - 4, y + 4);
       c.lineTo(x + 4, y - 4);
   }
+}
+
+/** Marks what is laid over nothing and held at one end or none: a zigzag along it. */
+export function freeMarks(
+  c: CanvasRenderingContext2D,
+  layer: LayerLines,
+  { scale, x, y }: Frame,
+  style: CSSStyleDeclaration,
+): void {
+  if (layer.free.length === 0) return;
+  c.strokeStyle = style.getPropertyValue('--fault').trim();
+  c.lineWidth = 2;
+  c.beginPath();
+  for (let k = 0; k < layer.free.length; k += 4) {
+    const [x0, y0] = [x + layer.free[k]! * scale, y - layer.free[k + 1]! * scale];
+    const [dx, dy] = [(layer.free[k + 2]! - layer.free[k]!) * scale, (layer.free[k + 1]! - layer.free[k + 3]!) * scale];
+    const length = Math.hypot(dx, dy) || 1;
+    const steps = Math.max(1, Math.round(length / TOOTH));
+    c.moveTo(x0, y0);
+    for (let i = 1; i <= steps; i++) {
+      const off = i === steps ? 0 : i % 2 === 0 ? TOOTH / 2 : -TOOTH / 2;
+      c.lineTo(x0 + (dx * i) / steps - (dy / length) * off, y0 + (dy * i) / steps + (dx / length) * off);
+    }
+  }
+  c.stroke();
 }

@@ -16,7 +16,7 @@ import { fitted, scaleBar, type Frame } from '../ui/frame';
 import { PanZoom } from '../ui/pan-zoom';
 import { LayerStack } from './layer-stack';
 import { drawn, kindOf, moveAt, segmentsOf, strokes, type Picture, type Shading } from './picture';
-import { riskMarks } from './risk-marks';
+import { freeMarks, riskMarks } from './risk-marks';
 import { TOOLPATH_SOURCE } from './toolpath-source';
 
 /** While the view moves, at most so many segments are drawn, so that no frame takes over 50 ms; the rest follows at rest. */
@@ -71,6 +71,8 @@ export class ToolpathCanvas implements OnDestroy {
   readonly range = input.required<[number, number]>();
   readonly travel = input.required<boolean>();
   readonly crossings = input.required<boolean>();
+  /** Lines in their true width. */
+  readonly wide = input.required<boolean>();
   /** The move pointed at. */
   readonly hit = model<number | undefined>(undefined);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
@@ -162,6 +164,7 @@ export class ToolpathCanvas implements OnDestroy {
       range: this.range(),
       times: this.times(),
       travel: this.travel(),
+      wide: this.wide(),
       frame: this.frame(),
       ink: (s) => `color-mix(in oklab, ${ink} ${Math.round(100 * s)}%, ${paper})`,
       level: (cell) => (several ? (share.get(cell) ?? ink) : ink),
@@ -215,6 +218,7 @@ export class ToolpathCanvas implements OnDestroy {
       c.stroke();
     }
     if (this.crossings()) riskMarks(c, l, p.frame, ink, style);
+    freeMarks(c, l, p.frame, style);
     scaleBar(c, p.frame, ink, height, style.getPropertyValue('--figures'));
   }
 

@@ -48,6 +48,7 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
           />
           <label><p-checkbox [binary]="true" [(ngModel)]="travel" /> travel</label>
           <label><p-checkbox [binary]="true" [(ngModel)]="crossings" /> wall crossings</label>
+          <label><p-checkbox [binary]="true" [(ngModel)]="wide" /> true widths</label>
           <label for="beneath">layers</label>
           <p-select
             inputId="beneath"
@@ -71,6 +72,7 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
             [range]="range()"
             [travel]="travel()"
             [crossings]="crossings()"
+            [wide]="wide()"
             [(hit)]="hit"
           />
           <!-- The slider places its handle by the range it had when it was given its value: with a new range, a new one. -->
@@ -119,6 +121,9 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
           }
           @for (l of levels(); track l.words) {
             <span><i class="swatch" [style.background]="l.color" aria-hidden="true"></i>{{ l.words }}</span>
+          }
+          @if (hanging(); as h) {
+            <span><b class="over" aria-hidden="true">﹏</b> over nothing, not held: {{ h }} mm here</span>
           }
           @if (crossings()) {
             @for (m of crossed(); track m.words) {
@@ -177,6 +182,9 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
       height: 8px;
       background: linear-gradient(to right, var(--line-strong), var(--ink));
     }
+    .over {
+      color: var(--fault);
+    }
     .swatch {
       width: 12px;
       height: 12px;
@@ -198,6 +206,7 @@ export class ToolpathDrawer {
   );
   protected readonly travel = signal(true);
   protected readonly crossings = signal(false);
+  protected readonly wide = signal(false);
   protected readonly hit = signal<number | undefined>(undefined);
   protected readonly shadings = computed((): { id: Shading; label: string }[] => [
     ...(this.source.cells().length > 0 ? [{ id: 'cell' as const, label: 'level' }] : []),
@@ -265,6 +274,14 @@ export class ToolpathDrawer {
   protected percent(p: Progress): string {
     return show((100 * p.done) / (p.of || 1), 0);
   }
+
+  /** How much of the layer is laid over nothing, mm; empty for none. */
+  protected readonly hanging = computed(() => {
+    const { free } = this.stack.layer();
+    let length = 0;
+    for (let k = 0; k < free.length; k += 4) length += Math.hypot(free[k + 2]! - free[k]!, free[k + 3]! - free[k + 1]!);
+    return length > 0 ? show(length, 0) : '';
+  });
 
   /** How often each kind of crossing stands on the layer; the plain one always, the others where there are any. */
   protected readonly crossed = computed(() => {

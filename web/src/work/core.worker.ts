@@ -103,6 +103,7 @@ const api = {
         l.cells,
         l.crossings,
         l.risks,
+        l.free,
       ]);
       return report(
         p,

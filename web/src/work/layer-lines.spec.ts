@@ -5,7 +5,7 @@ import { risks, wayRisk } from '#core/inspect';
 import { LayerGatherer } from './layer-lines';
 
 function layersOf(text: string) {
-  const layers = new LayerGatherer(1.75);
+  const layers = new LayerGatherer(demoPairs[0]!.context);
   readGcode(new TextEncoder().encode(text), (chunk) => layers.take(chunk));
   layers.end();
   return layers.ready;
@@ -53,7 +53,7 @@ describe('what travel may leave where it crosses a wall', () => {
   const over = (retract: string[]) => {
     const text = ['G90', 'M83', 'M109 S225', 'G0 X0 Y0 Z0.2 F6000', ';@role outer-wall', ...square, ...retract];
     text.push('G0 X5 Y5', 'G0 X15 Y5');
-    const layers = new LayerGatherer(1.75, wayRisk(context, 1));
+    const layers = new LayerGatherer(context, wayRisk(context, 1));
     readGcode(new TextEncoder().encode(text.join('\n')), (chunk) => layers.take(chunk));
     layers.end();
     return layers.ready[0]!;
@@ -84,5 +84,20 @@ describe('layers of a spiral wall', () => {
       [0.2, 4],
       ...[0.4, 0.6, 0.8, 1, 1.2].map((top) => [top, 4]),
     ]);
+  });
+});
+
+describe('what is laid over nothing', () => {
+  it('stands with its layer, stretch by stretch', () => {
+    const lines = ['G90', 'M83', 'M109 S225', 'G0 X50 Y50 Z0.2 F6000', ';@role outer-wall', 'G1 X60 Y50 E0.4 F1200'];
+    // On the third layer a line goes 12 mm beyond what is beneath, and ends there.
+    for (const z of [0.4, 0.6]) lines.push(`G0 X50 Y50 Z${z}`, `G1 X60 Y50 E0.4 F1200`);
+    for (const z of [0.8, 1]) lines.push(`G0 X50 Y50 Z${z}`, `G1 X72 Y50 E0.9 F1200`);
+    const [first, , , fourth, fifth] = layersOf(lines.join('\n'));
+    expect(first!.free.length).toBe(0);
+    const [x0, y0, x1, y1] = fourth!.free;
+    expect(x0).toBeCloseTo(60, 0);
+    expect([y0, x1, y1]).toEqual([50, 72, 50]);
+    expect(fifth!.free.length).toBe(0);
   });
 });

@@ -1,5 +1,5 @@
-import { filamentArea } from '#core/context';
-import { Crossings, isOuter, risks, type Crossing, type RiskOf } from '#core/inspect';
+import { filamentArea, reachOf, type Context } from '#core/context';
+import { Crossings, Ground, isOuter, risks, type Crossing, type FreeLine, type RiskOf } from '#core/inspect';
 import { Layering, roleNumber, type Chunk, type Command } from '#core/moves';
 
 /** The moves of one layer for drawing: x0 y0 x1 y1 of each, with what a pointed-at move is. */
@@ -21,6 +21,8 @@ export interface LayerLines {
   /** Where travel crosses outer walls, x y of each, and what it may leave there: its place among the marks, 0 for nothing. */
   crossings: Float32Array;
   risks: Uint8Array;
+  /** What is laid over nothing: x0 y0 x1 y1 of each stretch. */
+  free: Float32Array;
   /** Lowest and highest of what is laid, in the units above. */
   range: { speed: [number, number]; flow: [number, number]; fan: [number, number] };
 }
@@ -45,7 +47,7 @@ class Layer {
     return [low, high];
   }
 
-  lines(z: number, height: number, cell: number, crossed: readonly Crossing[]): LayerLines {
+  lines(z: number, height: number, cell: number, crossed: readonly Crossing[], free: readonly FreeLine[]): LayerLines {
     const points = crossed.flatMap((c) => c.at.map((p) => ({ ...p, risk: c.risk ? 1 + risks.indexOf(c.risk) : 0 })));
     return {
       z,
@@ -62,6 +64,7 @@ class Layer {
       cells: Int16Array.from(this.cells),
       crossings: Float32Array.from(points.flatMap((p) => [p.x, p.y])),
       risks: Uint8Array.from(points.map((p) => p.risk)),
+      free: Float32Array.from(free.flatMap((l) => [l.x0, l.y0, l.x, l.y])),
       range: { speed: this.rangeOf(this.speed), flow: this.rangeOf(this.flow), fan: this.rangeOf(this.fan) },
     };
   }
@@ -74,6 +77,8 @@ export class LayerGatherer {
   private readonly area: number;
   private readonly layering = new Layering();
   private readonly crossings: Crossings;
+  private readonly ground: Ground;
+  private free: FreeLine[] = [];
   private now = new Layer();
   private begun = false;
   private z = 0;
@@ -85,13 +90,15 @@ export class LayerGatherer {
   /** Filament drawn back by each tool, mm. */
   private readonly back = new Map<number, number>();
 
-  constructor(diameter: number, risk?: RiskOf) {
-    this.area = filamentArea({ diameter });
+  constructor({ printer, filament }: Pick<Context, 'printer' | 'filament'>, risk?: RiskOf) {
+    this.area = filamentArea(filament);
     this.crossings = new Crossings(risk);
+    this.ground = new Ground(reachOf(printer), (lines) => this.free.push(...lines));
   }
 
   /** The last layer too. */
   end(): void {
+    this.ground.lift();
     if (this.begun) this.hand();
   }
 
@@ -124,6 +131,14 @@ export class LayerGatherer {
         this.now.line.push(moves.line[i]!);
         this.now.fan.push(state.fan);
         this.now.cells.push(moves.cell[i]!);
+        if (e > 0)
+          this.ground.lay(
+            { x0: x, y0: y, x: nx, y: ny },
+            { z, height: moves.height[i]! || this.height, width: moves.width[i]! },
+            { line: moves.line[i]!, cell: moves.cell[i]! },
+            role,
+          );
+        else this.ground.lift();
         if (isOuter(kind)) this.crossings.wall(x, y, nx, ny, state.tool);
         else if (e <= 0) {
           const passage = { cell: -1, back: this.back.get(state.tool) ?? 0, tool: state.tool, nozzle: state.nozzle };
@@ -157,7 +172,8 @@ export class LayerGatherer {
   }
 
   private hand(): void {
-    this.ready.push(this.now.lines(this.z, this.height, this.cell, this.crossings.close()));
+    this.ready.push(this.now.lines(this.z, this.height, this.cell, this.crossings.close(), this.free));
     this.now = new Layer();
+    this.free = [];
   }
 }

@@ -24,7 +24,7 @@ export class LayerReader {
 
   constructor(bytes: Bytes, of: Reading) {
     const risk = of.retraction === undefined ? undefined : wayRisk(of.context, of.retraction);
-    this.gatherer = new LayerGatherer(of.context.filament.diameter, risk);
+    this.gatherer = new LayerGatherer(of.context, risk);
     const options = { ...readingFor(of.context), stage: 'reading', slice: SLICE };
     this.reading = namedMoves(bytes, (chunk) => this.gatherer.take(chunk), options);
   }

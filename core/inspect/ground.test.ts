@@ -1,0 +1,70 @@
+import { describe, expect, it } from 'vitest';
+import { demoPairs } from '#core/demo';
+import { roleNumber } from '#core/moves';
+import { trialOfKind } from '#core/trial';
+import { made } from '../testing/fixtures';
+import { Ground, LEAST_FREE } from './ground';
+
+const size = (z: number) => ({ z, height: 0.2, width: 0.4 });
+const at = { line: 7, cell: 3 };
+const fresh = () => new Ground({ x0: 0, y0: 0, x1: 100, y1: 100 });
+/** Lays a way of points at a height, and lifts. */
+function lay(g: Ground, z: number, ...points: [number, number][]): Ground {
+  for (let i = 1; i < points.length; i++) {
+    const [[x0, y0], [x, y]] = [points[i - 1]!, points[i]!];
+    g.lay({ x0, y0, x, y }, size(z), at, roleNumber['outer-wall']);
+  }
+  g.lift();
+  return g;
+}
+/** Two posts of 3 mm along x, 10 mm apart, up to a height of 2 mm. */
+function posts(): Ground {
+  const g = fresh();
+  for (let k = 1; k <= 10; k++)
+    for (const x of [20, 33]) for (let y = 28; y <= 32; y += 0.4) lay(g, 0.2 * k, [x, y], [x + 3, y]);
+  return g;
+}
+
+describe('what is laid over nothing', () => {
+  it('is no line on the bed, nor a bridge held at both ends', () => {
+    expect(lay(fresh(), 0.2, [10, 10], [60, 10]).found.length).toBe(0);
+    expect(lay(posts(), 2.2, [21, 30], [35, 30]).found).toMatchObject({ length: 0, layers: 0 });
+  });
+  it('is a line that ends in the air, and one that begins there: as long as it hangs', () => {
+    const end = lay(posts(), 2.2, [21, 30], [29, 30]).found;
+    expect(end.length).toBeCloseTo(6, 0);
+    expect(end.first).toEqual({ line: 7, cell: 3, z: 2.2 });
+    expect(lay(posts(), 2.2, [29, 30], [21, 30]).found.length).toBeCloseTo(6, 0);
+    // Round a corner in the air it goes on to be one.
+    expect(lay(posts(), 2.2, [21, 30], [29, 30], [29, 40]).found.length).toBeCloseTo(16, 0);
+  });
+  it(`counts from ${LEAST_FREE} mm on`, () => {
+    expect(lay(posts(), 2.2, [21, 30], [23 + LEAST_FREE - 0.5, 30]).found.length).toBe(0);
+    expect(lay(posts(), 2.2, [21, 30], [23 + LEAST_FREE + 0.7, 30]).found.length).toBeGreaterThan(LEAST_FREE);
+  });
+  it('is no loop whose seam lies over the air, if the loop is held; a loop in the air is', () => {
+    const loop: [number, number][] = [[28, 31], [21, 31], [21, 29], [35, 29], [35, 31], [28, 31]]; // prettier-ignore
+    expect(lay(posts(), 2.2, ...loop).found.length).toBe(0);
+    const high: [number, number][] = [[26, 60], [30, 60], [30, 64], [26, 64], [26, 60]]; // prettier-ignore
+    expect(lay(posts(), 2.2, ...high).found.length).toBeCloseTo(16, 0);
+  });
+  it('is not what overhangs by half a line, but what overhangs by more than a line', () => {
+    expect(lay(posts(), 2.2, [20, 28 - 0.3], [23, 28 - 0.3]).found.length).toBe(0);
+    const far = posts();
+    lay(far, 2.2, [20, 26.8], [36, 26.8]);
+    expect(far.found.length).toBeGreaterThan(10);
+  });
+  it('is not what stands off by the gap of a support, up to two layers', () => {
+    // Tops at 2.0; a line of 0.2 mm whose foot is 0.4 and 0.6 mm above.
+    expect(lay(posts(), 2.6, [20.1, 30], [22.9, 30], [22.9, 31], [20.1, 31]).found.length).toBe(0);
+    expect(lay(posts(), 2.8, [20.1, 30], [22.9, 30], [22.9, 31], [20.1, 31]).found.length).toBeGreaterThan(4);
+  });
+  it('is nothing in our own specimens, but where supports without an interface are tried', () => {
+    const { context, baseline } = demoPairs[0]!;
+    for (const id of ['temperature-tower', 'layer-time', 'fan-level', 'bridge-flow', 'retraction-fence', 'support-gap'])
+      expect(made(trialOfKind(id, context, baseline)!).inspection.free.length, id).toBe(0);
+    const { free, findings } = made(trialOfKind('support-interface', context, baseline)!).inspection;
+    expect(free.length).toBeGreaterThan(0);
+    expect(findings.find((f) => f.code === 'inspect.free')).toMatchObject({ severity: 'warn', z: free.first!.z });
+  });
+});

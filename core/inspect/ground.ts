@@ -1,0 +1,183 @@
+import { rounded } from '#core/base';
+import type { Box } from '#core/geometry';
+import { roleNumber } from '#core/moves';
+
+/** Squares of the map, mm; larger where the bed is larger than so many of them. */
+const SQUARE = 0.3;
+const MOST_SQUARES = 1400;
+/** Lines hold on what lies up to so much beneath them, mm, or in their own heights: the gap over a support is no more. */
+const [BENEATH, IN_HEIGHTS] = [0.45, 3.2];
+/** A line that hangs free for less than this holds on itself, mm. */
+export const LEAST_FREE = 3;
+/** What is laid on the threads of an infill, from one to the next, or stands off from what it stands on. */
+const onInfill = new Set<number>(
+  (['top-skin', 'infill', 'ironing', 'support', 'support-interface'] as const).map((r) => roleNumber[r]),
+);
+/** A path whose ends are nearer than this closes, mm. */
+const CLOSED = 0.6;
+const NOWHERE = { x: NaN, y: NaN };
+/** A stretch of line that is laid over nothing and not held at both of its ends. mm */
+export interface FreeLine {
+  x0: number;
+  y0: number;
+  x: number;
+  y: number;
+  z: number;
+}
+
+/** Where and how much is laid over nothing. Lengths mm; of `layers` each once. */
+export interface FreeLines {
+  length: number;
+  layers: number;
+  /** The first of them: its line in the file, its layer’s height, its cell. */
+  first?: { line: number; z: number; cell: number };
+}
+
+/**
+ * What is laid so far, as the height of its top over squares of the bed: tells where a line is laid over nothing. A
+ * stretch that is held at both ends is a bridge; one that begins or ends in the air, or closes there, is free.
+ */
+export class Ground {
+  readonly found: FreeLines = { length: 0, layers: 0 };
+  private readonly side: number;
+  private readonly nx: number;
+  private readonly ny: number;
+  /** Top of what is laid, and of what was there before the layer in hand. */
+  private readonly top: Float32Array;
+  private readonly under: Float32Array;
+  /** The path in hand: whether it has been held yet, and what hangs since. */
+  private held = false;
+  private hanging: FreeLine[] = [];
+  /** What hung before the path was first held. */
+  private beginning: FreeLine[] = [];
+  private first = NOWHERE;
+  private last = NOWHERE;
+  private at = { line: 0, cell: -1 };
+  private lastFree = NaN;
+
+  /**
+   * @param reach the room that the nozzle can get to, mm
+   * @param named is told each stretch that hangs, as it is found
+   */
+  constructor(
+    private readonly reach: Box,
+    private readonly named?: (lines: readonly FreeLine[]) => void,
+  ) {
+    const [w, d] = [reach.x1 - reach.x0, reach.y1 - reach.y0];
+    this.side = Math.max(SQUARE, Math.max(w, d) / MOST_SQUARES);
+    this.nx = Math.max(1, Math.ceil(w / this.side));
+    this.ny = Math.max(1, Math.ceil(d / this.side));
+    this.top = new Float32Array(this.nx * this.ny);
+    this.under = new Float32Array(this.nx * this.ny);
+  }
+
+  /**
+   * A line is laid.
+   *
+   * @param role its number among the roles
+   */
+  lay(
+    { x0, y0, x, y }: Omit<FreeLine, 'z'>,
+    { z, height, width }: { z: number; height: number; width: number },
+    at: { line: number; cell: number },
+    role: number,
+  ): void {
+    const length = Math.hypot(x - x0, y - y0);
+    if (!(length > 0) || !(height > 0)) return;
+    this.at = at;
+    if (Number.isNaN(this.first.x)) this.first = { x: x0, y: y0 };
+    this.last = { x, y };
+    const steps = Math.max(1, Math.ceil(length / this.side));
+    const lowest = z - height - Math.max(BENEATH, (IN_HEIGHTS - 1) * height);
+    // Nothing is over nothing on the bed.
+    const bed = lowest <= 0 || onInfill.has(role);
+    const [ox, oy] = [(-(y - y0) / length) * (width / 2), ((x - x0) / length) * (width / 2)];
+    let from = -1;
+    for (let k = 0; k < steps; k++) {
+      const t = (k + 0.5) / steps;
+      const [px, py] = [x0 + (x - x0) * t, y0 + (y - y0) * t];
+      const held =
+        bed ||
+        this.holds(px, py, z, lowest) ||
+        this.holds(px + ox, py + oy, z, lowest) ||
+        this.holds(px - ox, py - oy, z, lowest);
+      if (!held && from < 0) from = k;
+      if (held || k === steps - 1) {
+        const to = held ? k : steps;
+        if (from >= 0)
+          this.hanging.push({
+            x0: x0 + ((x - x0) * from) / steps,
+            y0: y0 + ((y - y0) * from) / steps,
+            x: x0 + ((x - x0) * to) / steps,
+            y: y0 + ((y - y0) * to) / steps,
+            z,
+          });
+        if (held) {
+          // Held at both ends it spans; of what began in the air the end of the path tells.
+          if (!this.held) this.beginning = this.hanging;
+          this.hanging = [];
+          this.held = true;
+          from = -1;
+        }
+      }
+    }
+    for (let k = 0; k < steps; k++) {
+      const t = (k + 0.5) / steps;
+      const [px, py] = [x0 + (x - x0) * t, y0 + (y - y0) * t];
+      this.mark(px, py, z);
+      this.mark(px + ox * 0.7, py + oy * 0.7, z);
+      this.mark(px - ox * 0.7, py - oy * 0.7, z);
+    }
+  }
+
+  /** The path ends: what hangs at its end is held by nothing, unless it closes. */
+  lift(): void {
+    const closes = this.held && Math.hypot(this.last.x - this.first.x, this.last.y - this.first.y) < CLOSED;
+    if (!closes) {
+      this.free(this.beginning);
+      this.free(this.hanging);
+    }
+    this.beginning = [];
+    this.hanging = [];
+    this.held = false;
+    this.first = NOWHERE;
+  }
+
+  private free(lines: readonly FreeLine[]): void {
+    const length = lines.reduce((sum, l) => sum + Math.hypot(l.x - l.x0, l.y - l.y0), 0);
+    const [first] = lines;
+    if (first && length >= LEAST_FREE) {
+      const { found } = this;
+      found.length += length;
+      if (first.z !== this.lastFree) found.layers++;
+      this.lastFree = first.z;
+      found.first ??= { ...this.at, z: rounded(first.z, 4) };
+      this.named?.(lines);
+    }
+  }
+
+  private square(x: number, y: number): number {
+    const i = Math.floor((x - this.reach.x0) / this.side);
+    const j = Math.floor((y - this.reach.y0) / this.side);
+    return i < 0 || j < 0 || i >= this.nx || j >= this.ny ? -1 : j * this.nx + i;
+  }
+
+  private holds(x: number, y: number, z: number, lowest: number): boolean {
+    const at = this.square(x, y);
+    if (at < 0) return true;
+    const top = this.top[at]!;
+    const beneath = top > z - 0.02 ? this.under[at]! : top;
+    return beneath >= lowest - 1e-4;
+  }
+
+  private mark(x: number, y: number, z: number): void {
+    const at = this.square(x, y);
+    if (at < 0) return;
+    const top = this.top[at]!;
+    if (Math.abs(top - z) < 0.02) return;
+    if (z > top) {
+      this.under[at] = top;
+      this.top[at] = z;
+    }
+  }
+}

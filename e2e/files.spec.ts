@@ -42,6 +42,34 @@ test('a file dropped anywhere is checked, unpacked where it is gzip, and kept', 
   await expect(page.getByRole('link', { name: 'bracket-20.gcode' })).toBeVisible();
 });
 
+/** A post of 10 mm with an arm of 20 mm on its eighth layer, which ends in the air. */
+function postWithArm(): string {
+  const lines = ['G28', 'G21', 'G90', 'M83', 'M104 S240', 'M109 S240', 'G0 X100 Y100 F6000'];
+  for (let k = 1; k <= 10; k++) {
+    lines.push(`G0 Z${(0.2 * k).toFixed(1)} F600`, 'G0 X100 Y100 F6000');
+    for (const [x, y] of [[110, 100], [110, 110], [100, 110], [100, 100]]) lines.push(`G1 X${x} Y${y} E0.34 F1200`); // prettier-ignore
+    if (k === 8) lines.push('G0 X109 Y105', 'G1 X130 Y105 E0.7');
+  }
+  return [...lines, 'G0 Z20 F600', 'M104 S0', 'M140 S0', ''].join('\n');
+}
+
+test('a line that ends in the air is found in a file, said with its height, and drawn', async ({ page }) => {
+  await useDemo(page);
+  await drop(page, 'arm.gcode', Buffer.from(postWithArm()));
+  await expect(page.getByText('10 layers')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/20 mm of line on 1 layer is laid over nothing and held at one end/)).toBeVisible();
+  await page.getByRole('button', { name: 'Look at the toolpath' }).click();
+  await expect(page.getByText(/layer \d+ of 10 · Z/)).toBeVisible();
+  await page.getByRole('slider', { name: 'Layer' }).focus();
+  await page.keyboard.press('Home');
+  await expect(page.getByText(/layer 1 of 10/)).toBeVisible();
+  await expect(page.getByText(/over nothing, not held/)).toHaveCount(0);
+  for (let k = 0; k < 7; k++) await page.keyboard.press('ArrowUp');
+  await expect(page.getByText(/over nothing, not held: 20 mm here/)).toBeVisible();
+  await page.getByLabel('true widths').check();
+  await expect(page.getByLabel('true widths')).toBeChecked();
+});
+
 test('a temperature sweep carried into a two-tool file stands in every band, and comes out as a file', async ({
   page,
 }) => {

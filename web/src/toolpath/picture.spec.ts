@@ -153,5 +153,12 @@ describe('the picture of a toolpath', () => {
     for (const _ of drawn(c, p, Infinity));
     expect(strokesMade.map((m) => Math.round(m.width * 100) / 100).sort()).toEqual([1.3, 4, 4, 8]);
     expect(strokesMade.every((m) => m.segments === 1 && m.dash.length === 0 && m.alpha < 1)).toBe(true);
+    // What goes on as wide is one path: at its corners nothing lies twice.
+    const { c: other, strokesMade: joined } = paper();
+    bridge.width.fill(0.4);
+    bridge.cells.fill(0);
+    bridge.ends.set([0, 0, 10, 0, 10, 0, 10, 5, 10, 5, 0, 5, 30, 30, 40, 30]);
+    for (const _ of drawn(other, picture([bridge], { wide: true }), Infinity));
+    expect(joined.map((m) => m.segments)).toEqual([3, 1]);
   });
 });

@@ -144,22 +144,30 @@ function paint(
     c.globalAlpha = (stroke.faint ? 0.5 : wide ? WIDE_ALPHA : 1) * (k === p.to ? 1 : 0.45);
     c.lineWidth = stroke.width;
     c.setLineDash(wide ? [] : [...stroke.dash]);
+    c.lineCap = wide ? 'square' : 'butt';
     c.beginPath();
+    let before = -1;
     for (const i of list) {
-      // Each by itself: strokes made in one go do not darken where they lie over one another.
-      if (wide) {
+      // In true width a path is stroked by itself: strokes made in one go do not darken where they lie over one another.
+      const goesOn = wide && before === i - 1 && joins(layer, before, i);
+      if (wide && !goesOn) {
+        if (before >= 0) c.stroke();
         c.beginPath();
         c.lineWidth = Math.max(0.5, layer.width[i]! * scale);
       }
-      c.moveTo(x + layer.ends[4 * i]! * scale, y - layer.ends[4 * i + 1]! * scale);
+      if (!goesOn) c.moveTo(x + layer.ends[4 * i]! * scale, y - layer.ends[4 * i + 1]! * scale);
       c.lineTo(x + layer.ends[4 * i + 2]! * scale, y - layer.ends[4 * i + 3]! * scale);
-      if (wide) c.stroke();
+      before = i;
     }
-    if (!wide) c.stroke();
+    c.stroke();
   }
   c.globalAlpha = 1;
   c.setLineDash([]);
 }
+
+/** Whether a move goes on from the one before it, as wide. */
+const joins = ({ ends, width }: LayerLines, a: number, b: number): boolean =>
+  ends[4 * a + 2] === ends[4 * b] && ends[4 * a + 3] === ends[4 * b + 1] && Math.abs(width[a]! - width[b]!) < 0.005;
 
 function shadeOf(p: Picture, layer: LayerLines, k: number, i: number): number {
   const v = valueOf(p.shading, layer, p.times[k] ?? 0, i);

@@ -27,7 +27,7 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
       position="right"
       header="Toolpath, from the G-code text"
       ariaCloseLabel="Close the toolpath"
-      [style]="{ width: 'min(980px, 98vw)' }"
+      [style]="{ width: 'min(1030px, 98vw)' }"
     >
       @if (stack.problem()) {
         <p class="wrong">{{ stack.problem() }}</p>
@@ -123,7 +123,12 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
             <span><i class="swatch" [style.background]="l.color" aria-hidden="true"></i>{{ l.words }}</span>
           }
           @if (hanging(); as h) {
-            <span><b class="over" aria-hidden="true">﹏</b> over nothing, not held: {{ h }} mm here</span>
+            <span
+              ><svg class="over" width="24" height="10" aria-hidden="true">
+                <path d="M1 5l3-3 6 6 6-6 6 6" fill="none" stroke="currentColor" stroke-width="2" />
+              </svg>
+              over nothing, not held: {{ h }} mm here</span
+            >
           }
           @if (crossings()) {
             @for (m of crossed(); track m.words) {

@@ -3,6 +3,7 @@ import type { Context } from '#core/context';
 import type { Factor } from '#core/factors';
 import { dialects, firmwares, speakersOf, type Firmware } from '#core/firmware';
 import type { Planned } from '#core/trial';
+import { MOST_DRAWN } from './gear-passes';
 import type { Finding, Inspection, LayerReport } from './inspection';
 
 /** A level that the machine does not get to in a cell. */
@@ -123,6 +124,20 @@ export function freeFinding(result: Inspection): void {
       ...first,
       message: `${show(length, 0)} mm of line on ${layers} ${layers === 1 ? 'layer is' : 'layers are'} laid over nothing and held at one end or none: support them, or turn the part`,
     });
+}
+
+/** One piece of filament that passes the gear again and again is ground, and slips. */
+export function groundFinding(result: Inspection, { times, line }: { times: number; line: number }): void {
+  if (times <= MOST_DRAWN) return;
+  const layer = result.layers.findLast((l) => l.line <= line);
+  result.findings.push({
+    code: 'inspect.ground',
+    severity: 'note',
+    line,
+    z: layer?.z ?? 0,
+    cell: layer?.cell ?? -1,
+    message: `one piece of filament is drawn back ${times} times: the gear may grind it; draw back less, or on fewer ways`,
+  });
 }
 
 /** What ways may leave where they cross outer walls, and what would take it away. */

@@ -26,8 +26,14 @@ export interface Inspection {
   tools: { tool: number; length: number; mass: number; cost: number }[];
   /** `sure`: where roles are told by geometry, the share of the length on which the signs are plain. */
   roles: Record<string, { length: number; volume: number; time: number; sure?: number }>;
-  /** `risks`: ways that may leave something where they cross an outer wall, by what it is. */
-  travel: { length: number; wallCrossings: number; retractions: number; risks: Record<Risk, number> };
+  /** `drawnBack`: how often one piece of filament is drawn back at most; `risks`: ways that may leave something where they cross an outer wall, by what it is. */
+  travel: {
+    length: number;
+    wallCrossings: number;
+    retractions: number;
+    drawnBack: number;
+    risks: Record<Risk, number>;
+  };
   /** What is laid over nothing and held on one side or none. */
   free: FreeLines;
   cells: CellReport[];

@@ -8,7 +8,16 @@ import { CellLog } from './cell-log';
 import { cellReport } from './cell-report';
 import { Crossings, isOuter } from './crossings';
 import { Doubts } from './doubts';
-import { fileFindings, freeFinding, lateFindings, layerFindings, riskFindings, type Late } from './findings';
+import {
+  fileFindings,
+  freeFinding,
+  groundFinding,
+  lateFindings,
+  layerFindings,
+  riskFindings,
+  type Late,
+} from './findings';
+import { GearPasses } from './gear-passes';
 import { Ground } from './ground';
 import type { Inspection } from './inspection';
 import { LayerLog } from './layer-log';
@@ -34,7 +43,7 @@ export class Look {
     bounds: [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity],
     tools: [],
     roles: {},
-    travel: { length: 0, wallCrossings: 0, retractions: 0, risks: { loose: 0, hot: 0, streak: 0 } },
+    travel: { length: 0, wallCrossings: 0, retractions: 0, drawnBack: 0, risks: { loose: 0, hot: 0, streak: 0 } },
     cells: [],
     findings: [],
     unknown: {},
@@ -53,6 +62,7 @@ export class Look {
   private readonly overridden = new Overridden();
   private readonly purges = new Purges();
   private readonly ground: Ground;
+  private readonly gear = new GearPasses();
   /** What stands by itself on the bed; of a file without a plan. */
   private readonly objects: Objects | undefined;
   /** The state of the last line, and whether anything was told since. */
@@ -113,7 +123,7 @@ export class Look {
         this.travel(x, y, flat, state);
         this.ground.lift();
       }
-      this.extrudes(e, prints, role);
+      this.extrudes(e, prints, role, moves.line[i]!);
       if (prints) {
         layers.lay(this.x, x, ((e * this.area) / Math.sqrt(flat * flat + (z - this.z) ** 2)) * peak[i]!);
         if (role === roleNumber['outer-wall']) layers.layWall(flat, t);
@@ -153,6 +163,7 @@ export class Look {
       case 'tool':
         if (c.to !== this.tool) this.overridden.putAway(this.tool);
         this.purges.change(c.to);
+        this.gear.change(c.to);
         this.tool = c.to;
         this.cells?.change(c.to);
         return;
@@ -215,8 +226,9 @@ export class Look {
     this.crossings.travel(this.x, this.y, x, y, { cell, back: this.purges.drawnBack, tool, nozzle });
   }
 
-  private extrudes(e: number, prints: boolean, role: number): void {
+  private extrudes(e: number, prints: boolean, role: number, line: number): void {
     if (e === 0) return;
+    this.gear.move(e, line);
     // Drawn back in several pieces, as while wiping, it is one retraction.
     if (e < 0 && !this.drawing) {
       this.r.travel.retractions++;
@@ -281,6 +293,8 @@ export class Look {
     this.ground.lift();
     r.free = this.ground.found;
     freeFinding(r);
+    r.travel.drawnBack = this.gear.most.times;
+    groundFinding(r, this.gear.most);
     if (this.objects) {
       r.objects = this.objects.result();
       fileFindings(r, context);

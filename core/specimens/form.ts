@@ -44,6 +44,8 @@ export interface FormSpecimen<P> {
   start(context: Context): P;
   /** Thickness of the plate beneath bands, mm. */
   base?: number;
+  /** Thickness of a plate beneath a tile that joins what stands on it, mm; bands stand on their base. */
+  foot?: number;
   /** How tiles are labelled: by a tab in front, or not. */
   tab?: 'front' | 'none';
   /** How many of each level stand together, where not one. */
@@ -62,7 +64,7 @@ const TAB = { height: 0.6, raised: 0.4, margin: 1.2, joint: 0.4 };
  * for each level carries its level too, and of several copies each its own number.
  */
 export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
-  const { base = 0.8, tab = 'front', form, copies, ...rest } = make;
+  const { base = 0.8, foot = 0, tab = 'front', form, copies, ...rest } = make;
   return {
     ...rest,
     accepts: (axes) =>
@@ -82,7 +84,7 @@ export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
       const forms = new Map(
         cells.map((c) => [c.id, form(p, { ...settings, ...cellSettings(c, settings) }, context, c)]),
       );
-      return new Field(forms, cells, axes, settings, context, base, tab, copies?.(p) ?? 1).built();
+      return new Field(forms, cells, axes, settings, context, { base, foot }, tab, copies?.(p) ?? 1).built();
     },
   };
 }
@@ -115,7 +117,7 @@ class Field {
     private readonly axes: readonly Axis[],
     private readonly settings: Settings,
     private readonly context: Context,
-    base: number,
+    private readonly plates: { base: number; foot: number },
     tab: 'front' | 'none',
     private readonly copies: number,
   ) {
@@ -130,7 +132,7 @@ class Field {
     const by = factorAlong(axes, 'height');
     const widest = Math.max(0, ...cells.map((c) => numeralWidth(valueDigits(c, by), this.high, this.stroke)));
     this.spine = this.banded ? widest + 3 * settings.lineWidth + 1 : 0;
-    this.foot = this.banded ? baseOf(base, settings) : 0;
+    this.foot = this.banded ? baseOf(plates.base, settings) : 0;
   }
 
   private get tabDepth(): number {
@@ -214,7 +216,7 @@ class Field {
       solid: {
         breaks: [
           ...(this.tabbed ? [TAB.height, TAB.height + TAB.raised] : []),
-          ...(this.banded ? [this.foot] : []),
+          ...(this.banded ? [this.foot] : this.plates.foot > 0 ? [this.plates.foot] : []),
           ...tile.bands.flatMap((b) => {
             const form = forms.get(b.cell.id)!;
             return [...form.breaks.map((t) => b.from + (t * (b.to - b.from)) / form.height), b.to];
@@ -234,7 +236,11 @@ class Field {
     const band = tile.bands.find((b) => z < b.to - 1e-9) ?? tile.bands[tile.bands.length - 1]!;
     const form = forms.get(band.cell.id)!;
     const t = ((z - band.from) * form.height) / (band.to - band.from);
-    const regions: Region[] = form.at(t).map((r) => ({ ...r, cell: band.cell.id, outline: movedBy(r.outline, x, y) }));
+    const joined = !this.banded && z < this.plates.foot;
+    const footed = joined
+      ? [{ outline: [solid(rectangle(-form.width / 2, -form.depth / 2, form.width / 2, form.depth / 2))] }]
+      : form.at(t);
+    const regions: Region[] = footed.map((r) => ({ ...r, cell: band.cell.id, outline: movedBy(r.outline, x, y) }));
     const add = (outline: Polygon[], joined: boolean) => {
       const body = regions[0];
       if (joined && body) body.outline = union([...body.outline, ...outline]);

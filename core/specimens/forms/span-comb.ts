@@ -31,6 +31,8 @@ export const spanComb = formed({
     { key: 'clear', label: 'height under it', unit: 'mm', least: 2, most: 20, step: 0.5 },
   ],
   layouts: ['tile', 'height'],
+  // Piers by themselves would rock, and the deck with them.
+  foot: 0.6,
   judges: ['bridge', 'stringing'],
   measures: ['sag'],
   start: () => ({ shortest: 8, growth: 8, spans: 3, clear: 4 }),

@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { advances, axis } from './levels';
+import { advances, axis, fastest } from './levels';
 
 export const starWall: Kind = {
   id: 'star-wall',
@@ -8,8 +8,9 @@ export const starWall: Kind = {
   about: 'corners of 45, 90 and 135° up a wall, pressure advance rising with height: the second, independent method',
   specimen: 'star-wall',
   shorter: 'surge-ribbon',
-  recipe: (context) => ({
+  recipe: (context, s) => ({
     axes: [axis('pressure-advance', 'height', advances(context, 5), 'ramp')],
-    frozen: { brimWidth: 0 },
+    // Fast, so that braking before a corner takes several lines’ widths and shows.
+    frozen: { brimWidth: 0, outerWallSpeed: Math.max(s.outerWallSpeed, fastest(context, s, 100)) },
   }),
 };

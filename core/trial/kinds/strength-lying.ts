@@ -2,6 +2,9 @@ import { hottest } from '#core/context';
 import type { Kind } from './kind';
 import { around, axis, within } from './levels';
 
+/** More than fit into half of the broadest bar. */
+const ALL_WALLS = 20;
+
 export const strengthLying: Kind = {
   id: 'strength-lying',
   label: 'Strength along the lines',
@@ -20,6 +23,8 @@ export const strengthLying: Kind = {
       brimWidth: 0,
       infillDensity: 1,
       infillPattern: 'lines',
+      // Walls all through: every line runs along the bar.
+      wallCount: ALL_WALLS,
       arrangement: 'one after the other',
       temperatureWait: 'wait',
     },

@@ -22,7 +22,7 @@ const seen = (minutes: number, mass: number): Inspection => ({
   bounds: [0, 0, 0, 20, 20, 10],
   tools: [],
   roles: {},
-  travel: { length: 0, wallCrossings: 3, retractions: 7, risks: { loose: 0, hot: 0, streak: 0 } },
+  travel: { length: 0, wallCrossings: 3, retractions: 7, drawnBack: 1, risks: { loose: 0, hot: 0, streak: 0 } },
   free: { length: 0, layers: 0 },
   purges: [],
   cells: [],

@@ -47,7 +47,7 @@ const inspection: Inspection = {
     travel: { length: 90_000, volume: 0, time: 300 },
   },
   purges: [],
-  travel: { length: 90_000, wallCrossings: 1, retractions: 210, risks: { loose: 0, hot: 0, streak: 0 } },
+  travel: { length: 90_000, wallCrossings: 1, retractions: 210, drawnBack: 1, risks: { loose: 0, hot: 0, streak: 0 } },
   free: { length: 0, layers: 0 },
   cells: [],
   findings: [

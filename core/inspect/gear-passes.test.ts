@@ -18,6 +18,9 @@ describe('how often a piece of filament is drawn back', () => {
     // Half a millimetre fed for each millimetre drawn back: each piece twice.
     expect(drawnBack(Array.from({ length: 60 }, (_, i) => [0.5, -1, 1][i % 3]!))).toBe(2);
     expect(drawnBack([5, 1, 3])).toBe(0);
+    // Figures beyond all measure take no time.
+    expect(drawnBack([1e17, -1e16, 1e300, -1e299, -1])).toBe(0);
+    expect(drawnBack([1e6, -1e6])).toBe(1);
   });
   it('is counted for each tool by itself', () => {
     const gear = new GearPasses();

@@ -2,6 +2,8 @@
 const PIECE = 0.25;
 /** What has left the gear by so much is not drawn back any more, mm. */
 const KEPT = 40;
+/** More filament than any print takes, mm. */
+const FAR = 1e7;
 /** So often may one piece be drawn back: each time it passes the gear twice more, and is ground a little. */
 export const MOST_DRAWN = 12;
 
@@ -28,7 +30,8 @@ export class GearPasses {
   move(e: number, line: number): void {
     const from = this.at;
     this.at += e;
-    if (!(e < 0)) return;
+    // Beyond ten kilometres nothing is counted: figures in a file may be any.
+    if (!(e < 0) || !(Math.abs(from) < FAR)) return;
     // Pieces that pass as a whole.
     const lowest = Math.max(this.at, from - KEPT);
     for (let piece = Math.ceil(lowest / PIECE - 1e-6); piece < Math.floor(from / PIECE + 1e-6); piece++) {

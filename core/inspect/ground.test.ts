@@ -59,6 +59,13 @@ describe('what is laid over nothing', () => {
     expect(lay(posts(), 2.6, [20.1, 30], [22.9, 30], [22.9, 31], [20.1, 31]).found.length).toBe(0);
     expect(lay(posts(), 2.8, [20.1, 30], [22.9, 30], [22.9, 31], [20.1, 31]).found.length).toBeGreaterThan(4);
   });
+  it('takes no time over a line beyond all measure', () => {
+    const g = fresh();
+    g.lay({ x0: 0, y0: 0, x: 1e12, y: 3 }, size(5), at, roleNumber['outer-wall']);
+    g.lay({ x0: 0, y0: 0, x: 20, y: 3 }, size(5), at, roleNumber['outer-wall']);
+    g.lift();
+    expect(g.found.length).toBeLessThan(25);
+  });
   it('is nothing in our own specimens, but where supports without an interface are tried', () => {
     const { context, baseline } = demoPairs[0]!;
     for (const id of ['temperature-tower', 'layer-time', 'fan-level', 'bridge-flow', 'retraction-fence', 'support-gap'])

@@ -40,6 +40,7 @@ export interface FreeLines {
 export class Ground {
   readonly found: FreeLines = { length: 0, layers: 0 };
   private readonly side: number;
+  private readonly diagonal: number;
   private readonly nx: number;
   private readonly ny: number;
   /** Top of what is laid, and of what was there before the layer in hand. */
@@ -64,6 +65,7 @@ export class Ground {
     private readonly named?: (lines: readonly FreeLine[]) => void,
   ) {
     const [w, d] = [reach.x1 - reach.x0, reach.y1 - reach.y0];
+    this.diagonal = Math.hypot(w, d);
     this.side = Math.max(SQUARE, Math.max(w, d) / MOST_SQUARES);
     this.nx = Math.max(1, Math.ceil(w / this.side));
     this.ny = Math.max(1, Math.ceil(d / this.side));
@@ -83,6 +85,8 @@ export class Ground {
     role: number,
   ): void {
     const length = Math.hypot(x - x0, y - y0);
+    // A figure beyond all measure: no printer lays such a line, and the check says so.
+    if (length > 2 * this.diagonal) return;
     if (!(length > 0) || !(height > 0)) return;
     this.at = at;
     if (Number.isNaN(this.first.x)) this.first = { x: x0, y: y0 };

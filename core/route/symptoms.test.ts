@@ -93,7 +93,7 @@ describe('what is wrong', () => {
     });
     const seen = seenInFile({
       layers: [layer(0.2, 90, 1), layer(1.2, 10, 4), layer(1.4, 25, 2), layer(1.6, 20, 3)],
-      travel: { length: 1, wallCrossings: 7, retractions: 0, risks: { loose: 0, hot: 0, streak: 0 } },
+      travel: { length: 1, wallCrossings: 7, retractions: 0, drawnBack: 1, risks: { loose: 0, hot: 0, streak: 0 } },
     });
     expect(seen).toEqual({ crossings: 7, layers: 4, layerTimeJump: 2.5, speedJump: 2 });
     const tower = seenInFile(made(smallTower([250, 245])).inspection);

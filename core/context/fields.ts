@@ -278,7 +278,7 @@ export const printerFields: Field<Printer>[] = [
     unit: 's',
     kind: 'number',
     usual: range(0.3, 3, 0.1),
-    help: 'So long before a bridge the fan is told. Left empty: 1 s.',
+    help: 'So long before a bridge the fan is told.',
   },
   { path: 'head.radius', label: 'Head radius', group: 'Limits', unit: 'mm', kind: 'number', usual: range(20, 60) },
   {

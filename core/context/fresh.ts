@@ -37,6 +37,7 @@ export const freshPrinter = (id: string, name = 'My printer'): Printer => ({
   corner: { kind: 'junction-deviation', value: 0.03 },
   heater: { rise: 2, fall: 0.8 },
   fanLeast: 0.1,
+  fanSpinUp: 1,
   firmware: 'marlin',
   extrusion: 'relative',
   startCode: plainStartCode,

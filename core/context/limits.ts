@@ -88,3 +88,9 @@ export const flowLimit = (printer: Printer, lifted: boolean): number =>
 
 /** The lowest nozzle temperature at which this filament may be pushed, °C. */
 export const coldest = (filament: Filament): number => filament.temperature.min;
+
+/**
+ * How often one piece of filament may be drawn back; each time it passes the gear twice more and is ground a little. Our
+ * specimens keep to the first figure, of a file it is said beyond the second.
+ */
+export const MOST_DRAWN_BACK = { own: 6, said: 12 };

@@ -125,8 +125,8 @@ export const printerSchema = z.strictObject({
   corner: cornerSchema,
   heater: z.strictObject({ rise: positive(0.1, 20), fall: positive(0.1, 20) }),
   fanLeast: z.number().min(0).max(1),
-  /** How long the part fan takes to reach a new speed, s; left out, what is usual. */
-  fanSpinUp: z.number().min(0).max(10).optional(),
+  /** How long the part fan takes to reach a new speed, s. */
+  fanSpinUp: z.number().min(0).max(10).default(1),
   firmware: z.enum(firmwares),
   extrusion: z.enum(['relative', 'absolute']),
   startCode: script,

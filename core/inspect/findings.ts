@@ -1,9 +1,8 @@
 import { listed, show } from '#core/base';
-import type { Context } from '#core/context';
+import { MOST_DRAWN_BACK, type Context } from '#core/context';
 import type { Factor } from '#core/factors';
 import { dialects, firmwares, speakersOf, type Firmware } from '#core/firmware';
 import type { Planned } from '#core/trial';
-import { MOST_DRAWN } from './gear-passes';
 import type { Finding, Inspection, LayerReport } from './inspection';
 
 /** A level that the machine does not get to in a cell. */
@@ -128,7 +127,7 @@ export function freeFinding(result: Inspection): void {
 
 /** One piece of filament that passes the gear again and again is ground, and slips. */
 export function groundFinding(result: Inspection, { times, line }: { times: number; line: number }): void {
-  if (times <= MOST_DRAWN) return;
+  if (times <= MOST_DRAWN_BACK.said) return;
   const layer = result.layers.findLast((l) => l.line <= line);
   result.findings.push({
     code: 'inspect.ground',

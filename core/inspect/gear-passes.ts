@@ -4,8 +4,6 @@ const PIECE = 0.25;
 const KEPT = 40;
 /** More filament than any print takes, mm. */
 const FAR = 1e7;
-/** So often may one piece be drawn back: each time it passes the gear twice more, and is ground a little. */
-export const MOST_DRAWN = 12;
 
 /** How often one piece of filament is drawn back through the gear, tool by tool. */
 export class GearPasses {

@@ -23,6 +23,9 @@ export interface FreeLine {
   x: number;
   y: number;
   z: number;
+  /** Its line in the file, and its cell. */
+  line: number;
+  cell: number;
 }
 
 /** Where and how much is laid over nothing. Lengths mm; of `layers` each once. */
@@ -53,7 +56,6 @@ export class Ground {
   private beginning: FreeLine[] = [];
   private first = NOWHERE;
   private last = NOWHERE;
-  private at = { line: 0, cell: -1 };
   private lastFree = NaN;
 
   /**
@@ -79,7 +81,7 @@ export class Ground {
    * @param role its number among the roles
    */
   lay(
-    { x0, y0, x, y }: Omit<FreeLine, 'z'>,
+    { x0, y0, x, y }: Pick<FreeLine, 'x0' | 'y0' | 'x' | 'y'>,
     { z, height, width }: { z: number; height: number; width: number },
     at: { line: number; cell: number },
     role: number,
@@ -88,7 +90,6 @@ export class Ground {
     // A figure beyond all measure: no printer lays such a line, and the check says so.
     if (length > 2 * this.diagonal) return;
     if (!(length > 0) || !(height > 0)) return;
-    this.at = at;
     if (Number.isNaN(this.first.x)) this.first = { x: x0, y: y0 };
     this.last = { x, y };
     const steps = Math.max(1, Math.ceil(length / this.side));
@@ -115,6 +116,7 @@ export class Ground {
             x: x0 + ((x - x0) * to) / steps,
             y: y0 + ((y - y0) * to) / steps,
             z,
+            ...at,
           });
         if (held) {
           // Held at both ends it spans; of what began in the air the end of the path tells.
@@ -155,7 +157,7 @@ export class Ground {
       found.length += length;
       if (first.z !== this.lastFree) found.layers++;
       this.lastFree = first.z;
-      found.first ??= { ...this.at, z: rounded(first.z, 4) };
+      found.first ??= { line: first.line, cell: first.cell, z: rounded(first.z, 4) };
       this.named?.(lines);
     }
   }

@@ -29,7 +29,10 @@ export function printerCauses(before: Printer, now: Printer): (typeof causes)[nu
       (p) => p.extruder.stepsPerMm,
       (p) => p.extruder.rotationDistance,
     ),
-    'fan hardware': differ((p) => p.fanLeast),
+    'fan hardware': differ(
+      (p) => p.fanLeast,
+      (p) => p.fanSpinUp,
+    ),
     firmware: differ((p) => p.firmware),
   };
   return causes.filter((c) => changed[c.id]);

@@ -9,9 +9,6 @@ import { fanByTime } from './role-speed';
 import type { EmitterOptions } from './mover';
 import type { LayerPlan } from './path';
 
-/** A fan takes about so long to reach a new speed, s. */
-export const USUAL_SPIN_UP = 1;
-
 const unslowed = new Set([roleNumber.unretract, roleNumber.prime, roleNumber.pillar, roleNumber.purge]);
 
 const outer = new Set([roleNumber['outer-wall'], roleNumber.overhang]);
@@ -57,8 +54,8 @@ export function cooledLayer(
   }
   // A tool that is changed has its fan stated anew: there nothing is moved.
   if (laid.chunks.some((c) => c.commands.some((k) => k.kind === 'tool'))) return laid;
-  laid.head.fan = leadFan(laid.chunks, laid.times(), from.fan, {
-    spinUp: lift.fan === 'none' ? 0 : (context.printer.fanSpinUp ?? USUAL_SPIN_UP),
+  laid.head.fan = leadFan(laid.chunks, laid.times, from.fan, {
+    spinUp: lift.fan === 'none' ? 0 : context.printer.fanSpinUp,
     holds: lift.fan !== 'none',
     judged: lift.fan === 'judged',
   });

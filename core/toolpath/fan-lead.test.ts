@@ -24,7 +24,7 @@ function chunkOf(kinds: string): Chunk {
 }
 const led = (kinds: string, lead = { spinUp: 1, holds: true, judged: false }, seconds = 1) => {
   const chunk = chunkOf(kinds);
-  const end = leadFan([chunk], [new Float64Array(kinds.length).fill(seconds)], 0.3, lead);
+  const end = leadFan([chunk], () => [new Float64Array(kinds.length).fill(seconds)], 0.3, lead);
   const told = chunk.commands.map((c) => [c.before, (c as { share: number }).share]);
   // What the states say is what is told.
   for (let i = 0, now = 0.3; i < kinds.length; i++) {

@@ -28,16 +28,20 @@ interface Stretch {
  * short for a change go without, and a higher value is told as long before as the fan takes to reach it. The chunks of
  * one layer are changed in place.
  *
- * @param times of the moves of each chunk, s
+ * @param timed gives the time of each move of each chunk, s; asked only where there are bridges
  * @param share of the fan in force before
  * @returns the share in force at the end
  */
 export function leadFan(
   chunks: readonly Chunk[],
-  times: readonly ArrayLike<number>[],
+  timed: () => readonly ArrayLike<number>[],
   share: number,
   lead: FanLead,
 ): number {
+  const told = chunks.flatMap((c) => c.commands.filter((k) => k.kind === 'fan'));
+  const bridges = chunks.some(({ moves }) => moves.role.subarray(0, moves.n).includes(roleNumber.bridge));
+  if (!bridges || told.length === 0) return told[told.length - 1]?.share ?? share;
+  const times = timed();
   const all = stretchesOf(chunks, times, share);
   if (!all.some((s) => s.bridge)) return all[all.length - 1]?.share ?? share;
   const starts = startsOf(times);

@@ -71,7 +71,7 @@ export const flowTile = formed({
       at: () => [{ outline: section }],
       side: boxPath(-h, 0, h, height),
       above: section,
-      number: { x: -0.5 * h, y: -0.5 * h },
+      number: { x: -0.72 * h, y: -0.72 * h },
     };
   },
 });

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { fault, rounded, show } from '#core/base';
-import { filamentArea } from '#core/context';
+import { filamentArea, MOST_DRAWN_BACK } from '#core/context';
 import { factorOf } from '#core/factors';
 import { rectangle, solid } from '#core/geometry';
 import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
@@ -20,8 +20,6 @@ const params = z.strictObject({
 });
 type Params = z.infer<typeof params>;
 
-/** A piece of filament that passes the gear more often is ground to dust. */
-const MOST_PASSES = 12;
 const BASE = 0.4;
 /** Room in front of the fins, mm. */
 const AROUND = 2;
@@ -87,7 +85,7 @@ export const fence: Specimen<Params> = {
     );
     const line = lineArea(s.lineWidth, s.layerHeight, s.lineVolume);
     // Each fin feeds 2 × its length of line; a piece of filament passes twice for every retraction that covers it.
-    const least = (longest / (MOST_PASSES / 2)) * (filamentArea(context.filament) / (2 * line));
+    const least = (longest / MOST_DRAWN_BACK.own) * (filamentArea(context.filament) / (2 * line));
     const fin = Math.max(p.fin, Math.ceil(least));
     const rows = groupsAlong(groups[0]!, axes, 'row').length;
     const gaps = byRow === undefined ? p.gaps : rows;
@@ -144,7 +142,7 @@ export const fence: Specimen<Params> = {
           : []),
         ...(fin > p.fin
           ? [
-              `fins are ${show(fin, 0)} mm long, not ${show(p.fin, 0)} mm: no piece of filament is to pass the gear more than ${MOST_PASSES} times`,
+              `fins are ${show(fin, 0)} mm long, not ${show(p.fin, 0)} mm: no piece of filament is to be drawn back more than ${MOST_DRAWN_BACK.own} times`,
             ]
           : []),
       ],

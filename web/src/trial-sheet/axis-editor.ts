@@ -147,7 +147,7 @@ import { TrialDesk } from './trial-desk';
   styles: `
     :host {
       display: grid;
-      grid-template-columns: 178px 122px repeat(3, minmax(72px, 104px)) minmax(120px, 1fr);
+      grid-template-columns: 178px 122px repeat(3, minmax(72px, 128px)) minmax(120px, 1fr);
       gap: 2px 12px;
       align-items: start;
     }

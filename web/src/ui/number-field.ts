@@ -52,12 +52,16 @@ import { standing, type Range } from '#core/context';
       display: grid;
       align-content: start;
       grid-template-rows: auto auto minmax(17px, auto);
+      /* A long name is cut before its field runs into the next. */
+      grid-template-columns: minmax(0, 1fr);
       min-width: 0;
     }
     label {
       font-size: 12.5px;
       color: var(--ink-soft);
       white-space: nowrap;
+      overflow: hidden;
+      text-overflow: ellipsis;
     }
     .box {
       position: relative;

@@ -252,9 +252,13 @@ describe('the gate', () => {
     const other = long === second ? third : second;
     await db.put('records', { ...other, trial: { ...other.trial, frozen: { wallCount: 2.5 } } });
     await db.put('filaments', { ...demoData().filaments[3]!, density: 'heavy' });
+    // A printer from before its fan's time was asked for.
+    const printer = (await db.getAll('printers'))[0]!;
+    await db.put('printers', { ...printer, fanSpinUp: undefined as unknown as number });
     await db.delete('meta', 'gate');
     db.close();
     const keeper = await opened('old');
+    expect(keeper.find('printers', printer.id)!.fanSpinUp).toBe(1);
     expect(keeper.find('records', long.id)!.prints[0]!.conditions.room).toHaveLength(80);
     expect(keeper.find('records', other.id)!.trial.frozen).toEqual({});
     expect(keeper.find('records', other.id)!.draft!.frozen).toEqual({ wallCount: 2.5 });

@@ -27,6 +27,9 @@ const AROUND = 2;
 /** Behind the fins the way back keeps so far from them, mm. */
 const BEHIND = 2;
 
+/** A rail behind the fins is so many layers high, at the top of each band. */
+const RAIL_LAYERS = 2;
+
 /**
  * Slender fins in a row. Each gap is crossed one way only, at its own cell's settings; the way back leads behind them
  * at the trial's own. Bands upward and gaps along the row make two factors one map.
@@ -38,8 +41,8 @@ export const fence: Specimen<Params> = {
     'Slender fins with air between: strings in the gap, a missing start on the fin after it. Each gap is crossed one way, at its own values.',
   guide: {
     look: 'In each gap for strings, and on the front edge of the fin after it for a missing start.',
-    why: 'Each gap is crossed one way only and at its own values, so that neighbours do not soil one another.',
-    weak: 'Fins are slender and free at their tops: very tall fences sway, and their strings with them.',
+    why: 'Each gap is crossed one way only and at its own values, so that neighbours do not soil one another. Fins are tied at the back, by rails where gaps differ and by a wall where they are alike, so that none sways under the nozzle.',
+    weak: 'Strings are judged at the front edges: what drips on the way back lands behind, on rail or wall, and tells nothing.',
   },
   params,
   fields: [
@@ -50,7 +53,7 @@ export const fence: Specimen<Params> = {
   ],
   layouts: ['row', 'height', 'tile'],
   judges: ['stringing', 'restart', 'surface'],
-  start: ({ printer }) => ({ gap: printer.extruder.type === 'direct' ? 7 : 9, fin: 12, bandHeight: 4, gaps: 4 }),
+  start: ({ printer }) => ({ gap: printer.extruder.type === 'direct' ? 7 : 9, fin: 11, bandHeight: 4, gaps: 4 }),
   accepts: (axes) =>
     axes.flatMap((a, i) => {
       const setting = factorOf(a.factor)?.setting;
@@ -92,7 +95,8 @@ export const fence: Specimen<Params> = {
     const high = numeralHeight(s.lineWidth);
     const widest =
       byRow === undefined ? 0 : Math.max(...cells.map((c) => numeralWidth(valueDigits(c, byRow), high, s.lineWidth)));
-    const thick = s.lineWidth + lineSpacing(s.lineWidth, s.layerHeight, s.lineVolume);
+    const spacing = lineSpacing(s.lineWidth, s.layerHeight, s.lineVolume);
+    const thick = s.lineWidth + spacing;
     const pitch = Math.max(p.gap + thick, widest + 2.4);
     const apron = byRow === undefined ? AROUND + 1 : high + 2 + AROUND;
     const size = { width: gaps * pitch + thick + 6, depth: fin + apron + 4 };
@@ -103,6 +107,8 @@ export const fence: Specimen<Params> = {
         fin,
         pitch,
         thick,
+        spacing,
+        web: byRow === undefined,
         apron,
         base,
         high,
@@ -140,6 +146,9 @@ export const fence: Specimen<Params> = {
         ...(axes.some((a) => a.along === 'height' && a.levels.length > 1)
           ? [nubWords('at the left, from the rear,')]
           : []),
+        byRow === undefined
+          ? 'a wall behind the fins ties them and gives each layer its time'
+          : 'rails behind the fins tie them, at the top of each band',
         ...(fin > p.fin
           ? [
               `fins are ${show(fin, 0)} mm long, not ${show(p.fin, 0)} mm: no piece of filament is to be drawn back more than ${MOST_DRAWN_BACK.own} times`,
@@ -154,6 +163,9 @@ interface Measures {
   fin: number;
   pitch: number;
   thick: number;
+  spacing: number;
+  /** Alike gaps have a wall behind them all the way up, others a rail at each band’s top. */
+  web: boolean;
   apron: number;
   base: number;
   high: number;
@@ -178,12 +190,7 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
   const finX = (k: number) => m.x - half + k * m.pitch;
   // Back to the first fin behind all of them: what drips there touches no judged edge.
   const [right, left, back] = [finX(p.gaps) + m.thick / 2 + 1.5, finX(0) - m.thick / 2 - 1.5, y1 + BEHIND];
-  const behind = [
-    { x: right, y: y0 },
-    { x: right, y: back },
-    { x: left, y: back },
-    { x: left, y: y0 },
-  ];
+  const [outward, homeward] = [[y0, back].map((y) => ({ x: right, y })), [back, y0].map((y) => ({ x: left, y }))];
   /** The cell of the gap left of fin k in a band. */
   const cellAt = (k: number, band: number): Cell | undefined => {
     if (k === 0) return undefined;
@@ -192,9 +199,13 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
   };
   const layers: StrokeLayer[] = [];
   const step = m.thick - s.lineWidth;
+  let tiedBelow = false;
   for (let bottom = m.base; bottom < top - 1e-6;) {
     const z = Math.round((bottom + s.layerHeight) * 1e6) / 1e6;
     const band = bands.findIndex((b) => bottom + 1e-6 < b.to);
+    const tied = m.web || z > bands[band]!.to - (RAIL_LAYERS - 0.5) * s.layerHeight;
+    // Where a rail lies over the fins' rears, they end one line before it.
+    const rear = tied ? y1 - m.spacing : y1;
     const strokes = Array.from({ length: p.gaps + 1 }, (_, k): Stroke => {
       const x = finX(k) - step / 2;
       return {
@@ -205,13 +216,22 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
           { x, y: y0 },
           // The outer face of the first fin, up from its rear, has the nubs to its right when it is laid from there.
           ...(k === 0 && bands.length > 1 ? nubs({ x, y: y1 }, { x, y: y0 }, band + 1, z, bands[band]!).reverse() : []),
-          { x, y: y1 },
-          { x: x + step, y: y1 },
+          { x, y: rear },
+          { x: x + step, y: rear },
           { x: x + step, y: y0 },
         ],
-        ...(k === 0 && { way: behind }),
+        ...(k === 0 && { way: tiedBelow ? homeward : [...outward, ...homeward] }),
       };
     });
+    if (tied)
+      strokes.push({
+        cell: -1,
+        role: m.web || tiedBelow ? 'inner-wall' : 'bridge',
+        // The way back is laid: from the last fin to the first.
+        points: [finX(p.gaps) + step / 2, finX(0) - step / 2].map((x) => ({ x, y: y1 })),
+        way: outward,
+      });
+    tiedBelow = tied;
     layers.push({ z, height: s.layerHeight, strokes });
     bottom = z;
   }
@@ -255,6 +275,12 @@ function oneFence(own: readonly Cell[], axes: readonly Axis[], p: Params, s: Set
   ];
   const labels: NonNullable<Built['drawing']['labels']> = [];
   bands.forEach((b, band) => {
+    if (!m.web)
+      side.push({
+        cell: -1,
+        part: 'bridge',
+        path: boxPath(finX(0), b.to - RAIL_LAYERS * s.layerHeight, finX(p.gaps), b.to),
+      });
     for (let k = 0; k <= p.gaps; k++) {
       const cell = cellAt(k, band);
       if (cell)

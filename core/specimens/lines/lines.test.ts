@@ -3,14 +3,15 @@ import { must } from '#core/base';
 import { filamentArea } from '#core/context';
 import { demoPairs } from '#core/demo';
 import { areaOf, lengthOf, solid } from '#core/geometry';
-import { lineArea, type Settings } from '#core/settings';
+import { lineArea, lineSpacing, type Settings } from '#core/settings';
 import { crosses } from '../../check/standing';
 import { settleWhole } from '#core/settle';
 import { heronPair, made } from '../../testing/fixtures';
 import { laid, linesOf } from '../../testing/lines-of';
 import { plainRead } from '../../testing/plain-reader';
 import { freshTrial, planned, titled, trialOfKind, varied, type Trial } from '#core/trial';
-import { fiveCorners, stadium } from './wall';
+import { loopWall, serpentine } from './loop-wall';
+import { fiveCorners } from './wall';
 
 const { context, baseline } = heronPair;
 const kind = (id: string) => trialOfKind(id, context, baseline)!;
@@ -80,6 +81,40 @@ describe('the fence', () => {
       // The first passing is the printing itself.
       expect(Math.max(...passes.values())).toBeLessThanOrEqual(13);
     }
+  });
+  it('is tied behind its fins: a rail at each band’s top where gaps differ, a wall where they are alike', () => {
+    const tower = withLevels(kind('retraction-tower'), [0.4, 1]);
+    for (const [t, share] of [
+      [trial, 0.1],
+      [tower, 1],
+    ] as const) {
+      const strokes = must(planned(t)).built.pieces[0]!.strokes!;
+      const ties = strokes.filter((l) => l.strokes.at(-1)!.points.length === 2);
+      expect(ties.length).toBe(Math.round(share * strokes.length));
+      for (const layer of ties) {
+        const fins = layer.strokes.filter((q) => q.cell >= 0 || q.points.length > 3);
+        const [from, to] = layer.strokes.at(-1)!.points;
+        const xs = fins.flatMap((q) => q.points.map((p) => p.x));
+        // Laid on the way back, from the last fin to the first, one spacing behind their rears.
+        expect(from!.x).toBeCloseTo(Math.max(...xs), 6);
+        expect(to!.x).toBeLessThan(Math.min(...xs) + 1);
+        const rear = Math.max(...fins.flatMap((q) => q.points.map((p) => p.y)));
+        expect(from!.y - rear).toBeCloseTo(lineSpacing(baseline.lineWidth, baseline.layerHeight), 3);
+      }
+      // What is laid over gaps is laid as a bridge, and lies on the fins beneath.
+      const bridges = strokes.filter((l) => l.strokes.some((q) => q.role === 'bridge'));
+      expect(bridges.length).toBe(t === tower ? 0 : 2);
+      for (const layer of bridges) {
+        const below = strokes[strokes.indexOf(layer) - 1]!.strokes.filter((q) => q.points.length > 3);
+        const rail = layer.strokes.at(-1)!.points[0]!.y;
+        for (const fin of below) expect(Math.max(...fin.points.map((p) => p.y))).toBeCloseTo(rail, 6);
+      }
+    }
+  });
+  it('prints tower and fence at the speed that is asked: no layer is slowed', () => {
+    for (const id of ['retraction-tower', 'retraction-fence'])
+      for (const { speed, z } of laid(linesOf(kind(id)), ['outer-wall']))
+        if (z > 1) expect(speed).toBeCloseTo(baseline.outerWallSpeed, 3);
   });
   it('tells speeds that cannot be reached: √(distance × acceleration)', () => {
     const cells = made(withLevels(trial, [20, 60], [0.4, 1, 1.6])).inspection.cells;
@@ -181,9 +216,38 @@ describe('what has no room for figures', () => {
 
 describe('walls', () => {
   it('have the length of their outline: two straights and a circle', () => {
-    const ring = stadium({ length: 120, depth: 40 });
+    const ring = serpentine({ length: 120, depth: 40, runs: 2 });
     expect(lengthOf([...ring, ring[0]!])).toBeCloseTo(2 * 80 + Math.PI * 40, 0);
     expect(areaOf([solid(ring)])).toBeCloseTo(80 * 40 + Math.PI * 400, -1);
+  });
+  it('go to and fro without corners, on themselves nowhere, long enough for a layer to cool', () => {
+    for (const pair of demoPairs) {
+      const p = loopWall.start(pair.context);
+      expect(p.runs).toBe(6);
+      const ring = serpentine(p);
+      // By hand: two outer runs and four inner ones between turns of 10 mm, five half circles, two quarters, one way back.
+      const inner = p.length - 10 - 20;
+      const by = 2 * (p.length - 20) + 4 * inner + 6 * Math.PI * 10 + 80;
+      expect(lengthOf([...ring, ring[0]!])).toBeCloseTo(by, 0);
+      expect(by).toBeGreaterThan(750);
+      ring.forEach((q, i) => {
+        const [a, b] = [ring[(i + ring.length - 1) % ring.length]!, ring[(i + 1) % ring.length]!];
+        const turn = Math.atan2(b.y - q.y, b.x - q.x) - Math.atan2(q.y - a.y, q.x - a.x);
+        expect(Math.abs((((turn * 180) / Math.PI + 540) % 360) - 180)).toBeLessThan(10);
+        // Straights and the arcs beside them keep a radius from one another.
+        for (const [k, other] of ring.entries()) {
+          const along = Math.min(Math.abs(k - i), ring.length - Math.abs(k - i));
+          if (along > 40) expect(Math.hypot(other.x - q.x, other.y - q.y)).toBeGreaterThan(9.9);
+        }
+      });
+    }
+  });
+  it('of the flow limit last seconds a layer, however fast they are laid', () => {
+    for (const pair of demoPairs) {
+      const { inspection } = made(trialOfKind('flow-limit', pair.context, pair.baseline)!);
+      const layers = inspection.layers.filter((l) => l.cell >= 0);
+      expect(Math.min(...layers.map((l) => l.time))).toBeGreaterThan(3.5);
+    }
   });
   it('turn by 45, 90 and three times 135°', () => {
     const ring = fiveCorners({ length: 80, depth: 30 });
@@ -197,7 +261,8 @@ describe('walls', () => {
     expect(angles.filter((a) => a !== 180).sort((a, b) => a - b)).toEqual([45, 90, 135, 135, 135]);
   });
   it('of the flow limit push the volume that is planned, rising without steps', () => {
-    const trial = withLevels(kind('flow-limit'), [4, 8, 12]);
+    const plain = withLevels(kind('flow-limit'), [4, 8, 12]);
+    const trial = { ...plain, specimen: { ...plain.specimen, params: { ...plain.specimen.params, bandHeight: 3 } } };
     const wall = laid(linesOf(trial), ['outer-wall']).filter((l) => l.cell >= 0 && l.length > 5);
     const flow = wall.map((l) => ((l.e * filamentArea(context.filament)) / l.length) * l.speed);
     expect(Math.min(...flow)).toBeCloseTo(4, 1);

@@ -1,23 +1,33 @@
 import * as z from 'zod';
 import { fault, show } from '#core/base';
-import { boundsOf, distance, offset, rectangle, solid, type Point } from '#core/geometry';
+import { boundsOf, distance, distanceToEdges, offset, rectangle, solid, type Point } from '#core/geometry';
 import { alongWords, cellSettings, type Axis, type Cell } from '#core/plan';
 import { lineSpacing, type Settings } from '#core/settings';
 import { bandsOver, baseOf, factorAlong, groupsAlong, type Band } from '../bands';
 import { numeralHeight, numeralStrokes, numeralWidth, valueDigits } from '../labels';
 import { boxPath, f, linePath } from '../paths';
-import type { Built, DrawingShape, Piece, Place, Specimen, Stroke, StrokeLayer, SpecimenGuide } from '../specimen';
+import type {
+  Built,
+  DrawingShape,
+  Piece,
+  Place,
+  Specimen,
+  SpecimenField,
+  SpecimenGuide,
+  Stroke,
+  StrokeLayer,
+} from '../specimen';
 import { tilesOf } from '../tiles';
 import { nubs, nubWords } from './nub-code';
 
-const params = z.strictObject({
+export const wallParams = z.strictObject({
   length: z.number().min(10).max(400),
   depth: z.number().min(10).max(400),
   bandHeight: z.number().min(1).max(40),
 });
-type Params = z.infer<typeof params>;
+export type WallParams = z.infer<typeof wallParams>;
 
-interface WallSpecimen {
+interface WallSpecimen<P extends WallParams> {
   id: string;
   label: string;
   purpose: string;
@@ -25,26 +35,33 @@ interface WallSpecimen {
   layouts: readonly Axis['along'][];
   judges: readonly string[];
   measures?: readonly string[];
-  start: Specimen<Params>['start'];
+  /** Its own parameters beside those of every wall. */
+  own?: { params: z.ZodType<P>; fields: readonly SpecimenField[] };
+  start: Specimen<P>['start'];
   /** Loops beside one another. */
   loops: 1 | 2;
   /** The outline of the wall's middle line, its first point where the seam is wanted. */
-  outline(p: Params): Point[];
+  outline(p: P): Point[];
+  /** Radius of its turns where it has no corners, mm. */
+  turn?(p: P): number;
+  /** Loops on the bed on each side of it, so that it stands; left out, three. */
+  feet?(p: P): number;
 }
 
 const BASE = 0.6;
 const FEET = 3;
 
 /** A wall of one or two loops laid line by line, nothing inside: bands on it, or walls of their own side by side. */
-export function wall(make: WallSpecimen): Specimen<Params> {
-  const { outline, loops, ...rest } = make;
+export function wall<P extends WallParams = WallParams>(make: WallSpecimen<P>): Specimen<P> {
+  const { outline, loops, own, turn, feet = () => FEET, ...rest } = make;
   return {
     ...rest,
-    params,
+    params: own?.params ?? (wallParams as unknown as z.ZodType<P>),
     fields: [
       { key: 'length', label: 'length', unit: 'mm', least: 10, most: 400, step: 5 },
       { key: 'depth', label: 'depth', unit: 'mm', least: 10, most: 400, step: 5 },
       { key: 'bandHeight', label: 'height of a band', unit: 'mm', least: 1, most: 40, step: 1 },
+      ...(own?.fields ?? []),
     ],
     accepts: (axes) =>
       axes.flatMap((a, i) => {
@@ -69,25 +86,35 @@ export function wall(make: WallSpecimen): Specimen<Params> {
             ];
       }),
     build: (p, cells, settings, context, axes = []) => {
-      const built = build(outline(p), loops, p, cells, settings, axes, context.printer.head.radius);
-      const speeds = speedWords(cells, settings, axes, p.length, context.printer.maximum.speed);
+      const ring = outline(p);
+      const built = build(ring, { loops, feet: feet(p) }, p, cells, settings, axes, context.printer.head.radius);
+      const speeds = speedWords(cells, settings, axes, ring, turn?.(p), context.printer.maximum.speed);
       return speeds === '' ? built : { ...built, remarks: [speeds, ...built.remarks] };
     },
   };
 }
 
-/** Which speeds a wall will run at, and how far the machine comes on its longest edge: √(acceleration × length). */
-function speedWords(cells: readonly Cell[], s: Settings, axes: readonly Axis[], length: number, most: number): string {
+/** Which speeds a wall runs at, and how far the machine comes: √(acceleration × length), in a turn × its radius. */
+function speedWords(
+  cells: readonly Cell[],
+  s: Settings,
+  axes: readonly Axis[],
+  ring: readonly Point[],
+  turn: number | undefined,
+  most: number,
+): string {
   if (!axes.some((a) => a.factor === 'volumetric-flow' || a.factor === 'outer-wall-speed')) return '';
   const speeds = cells.map((c) => ({ ...s, ...cellSettings(c, s) }).outerWallSpeed);
-  const reach = Math.min(most, Math.sqrt(s.acceleration * length));
-  return `the wall runs at ${show(Math.min(...speeds), 0)} to ${show(Math.max(...speeds), 0)} mm/s; over its ${show(length, 0)} mm, ${show(s.acceleration)} mm/s² reach up to ${show(reach, 0)} mm/s from standstill`;
+  const longest = Math.max(...ring.map((q, i) => distance(q, ring[(i + 1) % ring.length]!)));
+  const reach = (over: number) => show(Math.min(most, Math.sqrt(s.acceleration * over)), 0);
+  const slow = turn !== undefined && Math.sqrt(s.acceleration * turn) < Math.max(...speeds);
+  return `the wall runs at ${show(Math.min(...speeds), 0)} to ${show(Math.max(...speeds), 0)} mm/s; over its ${show(longest, 0)} mm, ${show(s.acceleration)} mm/s² reach up to ${reach(longest)} mm/s from standstill${slow ? `; turns of ${show(turn, 0)} mm are passed at up to ${reach(turn)} mm/s: judge the straights` : ''}`;
 }
 
 function build(
   ring: Point[],
-  loops: number,
-  p: Params,
+  { loops, feet }: { loops: number; feet: number },
+  p: WallParams,
   cells: readonly Cell[],
   s: Settings,
   axes: readonly Axis[],
@@ -97,11 +124,13 @@ function build(
   const tiled = axes.some((a) => a.along === 'tile');
   const box = boundsOf([solid(ring)])!;
   const high = numeralHeight(s.lineWidth);
-  const margin = (FEET + 1) * s.lineWidth;
-  const inside = Math.min(box.x1 - box.x0, box.y1 - box.y0) > 2.4 * high;
+  const margin = (feet + 1) * s.lineWidth;
+  const by = factorAlong(axes, 'tile');
+  // A figure stands in the middle, as far from every line as a line is wide.
+  const middle = { x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 };
+  const inside = distanceToEdges([solid(ring)], middle) > 1.2 * high;
   const size = { width: box.x1 - box.x0 + 2 * margin, depth: box.y1 - box.y0 + 2 * margin };
   const spots = tilesOf(groups.length, size, s, headRadius, axes);
-  const by = factorAlong(axes, 'tile');
   const banded = axes.some((a) => a.along === 'height');
   const base = banded ? baseOf(BASE, s) : 0;
   const pieces: Piece[] = [];
@@ -128,7 +157,7 @@ function build(
       const cell = bands[on]?.cell.id ?? -1;
       const strokes: Stroke[] = [];
       if (k === 0) {
-        strokes.push(...feet(main, s).map((points): Stroke => ({ cell: -1, points, role: 'brim' })));
+        strokes.push(...feetOf(main, feet, s).map((points): Stroke => ({ cell: -1, points, role: 'brim' })));
         if (tiled && inside)
           strokes.push(
             ...numeralStrokes(valueDigits(own[0]!, by), { x: at.x, y: at.y - high / 2 }, high, s.lineWidth).map(
@@ -232,34 +261,18 @@ function inner(ring: Point[], by: number): { points: Point[]; role: 'inner-wall'
 }
 
 /** Loops on the bed outside and inside of a slim wall, so that it stands. */
-function feet(ring: Point[], s: Settings): Point[][] {
+function feetOf(ring: Point[], count: number, s: Settings): Point[][] {
   const step = lineSpacing(s.lineWidth, s.firstLayerHeight, s.lineVolume);
-  return Array.from({ length: FEET }, (_, i) => [(FEET - i) * step, (i - FEET) * step])
+  return Array.from({ length: count }, (_, i) => [(count - i) * step, (i - count) * step])
     .flat()
     .flatMap((by) => offset([solid(ring)], by).map((q) => [...q.outer, q.outer[0]!]));
-}
-
-/** A long loop without corners: two straights and two half circles, begun in the middle of a straight. */
-export function stadium({ length, depth }: Pick<Params, 'length' | 'depth'>): Point[] {
-  const r = Math.min(depth, length) / 2;
-  const straight = (length - 2 * r) / 2;
-  // Chords that leave the arc by at most 0.02 mm.
-  const n = Math.max(12, Math.ceil(Math.PI / Math.acos(1 - 0.02 / r)));
-  const arc = (x: number, from: number) =>
-    Array.from({ length: n + 1 }, (_, i) => {
-      const a = from + (Math.PI * i) / n;
-      return { x: x + r * Math.cos(a), y: r * Math.sin(a) };
-    });
-  return [{ x: 0, y: -r }, ...arc(straight, -Math.PI / 2), ...arc(-straight, Math.PI / 2)].filter(
-    (q, i, all) => i === 0 || distance(q, all[i - 1]!) > 1e-6,
-  );
 }
 
 /**
  * Corners of 45, 90 and three of 135° (540° in all), with edges long enough to come up to speed; begun on the longest
  * edge.
  */
-export function fiveCorners({ length, depth }: Pick<Params, 'length' | 'depth'>): Point[] {
+export function fiveCorners({ length, depth }: Pick<WallParams, 'length' | 'depth'>): Point[] {
   const cut = depth * 0.35;
   return [
     { x: length * 0.4, y: 0 },

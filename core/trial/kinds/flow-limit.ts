@@ -19,6 +19,10 @@ export const flowLimit: Kind = {
     // In round steps, as many as make about so many levels, up to the last that is reached.
     const step = roundBelow(high / COUNT);
     const levels = high < usual[usual.length - 1]! ? span(2 * step, high, step) : usual;
-    return { axes: [axis('volumetric-flow', 'height', levels, 'ramp')], frozen: { brimWidth: 0 } };
+    return {
+      axes: [axis('volumetric-flow', 'height', levels, 'ramp')],
+      params: { bandHeight: 1.5 },
+      frozen: { brimWidth: 0 },
+    };
   },
 };

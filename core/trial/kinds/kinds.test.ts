@@ -44,10 +44,10 @@ describe('the catalogue of trials', () => {
   it('holds test-only values in the trial, never in the pair', () => {
     const fence = trial('retraction-fence');
     expect(fence.baseline).toEqual(baseline);
-    expect(fence.frozen.minimumLayerTime).toBe(6);
+    expect(fence.frozen.minimumLayerTime).toBe(5);
     // Held where the pair has the same, too: the pair may move on before the print.
-    const same = trialOfKind('retraction-fence', context, { ...baseline, minimumLayerTime: 6 })!;
-    expect(same.frozen.minimumLayerTime).toBe(6);
+    const same = trialOfKind('retraction-fence', context, { ...baseline, minimumLayerTime: 5 })!;
+    expect(same.frozen.minimumLayerTime).toBe(5);
     expect(testOnlyWords(same).join()).not.toMatch(/layer time/);
   });
   it('knows what a person holds beside the test: of every kind nothing is left, and what was added is', () => {

@@ -58,3 +58,6 @@ export const alongEdges: Partial<Settings> = {
   infillAngle: 0,
   infillOverlap: 0,
 };
+
+/** Every way between fins draws filament back, and layers of a fence last long enough at the speed that is asked. */
+export const amongFins: Partial<Settings> = { brimWidth: 0, minimumLayerTime: 5, retractionLeastTravel: 0 };

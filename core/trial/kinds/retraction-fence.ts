@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { axis, retractions } from './levels';
+import { amongFins, axis, retractions } from './levels';
 
 export const retractionFence: Kind = {
   id: 'retraction-fence',
@@ -21,7 +21,7 @@ export const retractionFence: Kind = {
           distances.filter((_, i) => distances.length <= 7 || i % 2 === 0),
         ),
       ],
-      frozen: { brimWidth: 0, minimumLayerTime: 6, fan: Math.min(s.fan, 0.4), retractionLeastTravel: 0 },
+      frozen: { ...amongFins, fan: Math.min(s.fan, 0.4) },
     };
   },
 };

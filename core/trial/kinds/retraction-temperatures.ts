@@ -1,6 +1,6 @@
 import { hottest } from '#core/context';
 import type { Kind } from './kind';
-import { around, axis, retractions, within } from './levels';
+import { amongFins, around, axis, retractions, within } from './levels';
 
 export const retractionTemperatures: Kind = {
   id: 'retraction-temperatures',
@@ -23,9 +23,8 @@ export const retractionTemperatures: Kind = {
     ],
     params: { gap: 7, fin: 12, bandHeight: 4, gaps: 4 },
     frozen: {
-      brimWidth: 0,
+      ...amongFins,
       fan: Math.min(s.fan, 0.4),
-      retractionLeastTravel: 0,
       arrangement: 'one after the other',
       temperatureWait: 'wait',
     },

@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { axis } from './levels';
+import { amongFins, axis } from './levels';
 
 export const unretract: Kind = {
   id: 'unretract',
@@ -10,6 +10,6 @@ export const unretract: Kind = {
   recipe: () => ({
     axes: [axis('unretract-extra', 'row', [-0.04, -0.02, 0, 0.02, 0.04, 0.08])],
     params: { gap: 7, fin: 14, bandHeight: 8, gaps: 4 },
-    frozen: { brimWidth: 0, minimumLayerTime: 6, retractionLeastTravel: 0 },
+    frozen: amongFins,
   }),
 };

@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { axis } from './levels';
+import { amongFins, axis } from './levels';
 
 export const wipe: Kind = {
   id: 'wipe',
@@ -10,6 +10,6 @@ export const wipe: Kind = {
   recipe: () => ({
     axes: [axis('wipe', 'row', [0, 0.5, 1, 1.5, 2, 3])],
     params: { gap: 7, fin: 14, bandHeight: 8, gaps: 4 },
-    frozen: { brimWidth: 0, minimumLayerTime: 6, retractionLeastTravel: 0 },
+    frozen: amongFins,
   }),
 };

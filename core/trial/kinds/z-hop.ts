@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { axis } from './levels';
+import { amongFins, axis } from './levels';
 
 export const zHop: Kind = {
   id: 'z-hop',
@@ -10,6 +10,6 @@ export const zHop: Kind = {
   recipe: () => ({
     axes: [axis('z-hop', 'row', [0, 0.1, 0.2, 0.3, 0.4, 0.6])],
     params: { gap: 7, fin: 12, bandHeight: 8, gaps: 4 },
-    frozen: { brimWidth: 0, minimumLayerTime: 6, retractionLeastTravel: 0 },
+    frozen: amongFins,
   }),
 };

@@ -15,6 +15,15 @@ const bars: Record<string, string> = {
   '-': 'g',
 };
 
+/** Numerals are at least 5 mm high and five and a half strokes, so that they stay open. */
+export const numeralHeight = (stroke: number): number => Math.max(5, 5.5 * stroke);
+
+/** Numerals cut into a band leave so much of it above and below them together, mm. */
+export const NUMERAL_ROOM = 0.4;
+
+/** A band this high, mm, in halves, has room for the numerals that are cut with lines of a width. */
+export const numeralBand = (width: number): number => Math.ceil(2 * (numeralHeight(2 * width) + NUMERAL_ROOM)) / 2;
+
 /** The width of a numeral text of the given height and stroke, mm. */
 export function numeralWidth(text: string, height: number, stroke: number): number {
   let width = 0;

@@ -8,7 +8,7 @@ import type { Settings } from '#core/settings';
 import { planned, trialOfKind, type Trial } from '#core/trial';
 import { fewerLevels } from '../testing/fewer-levels';
 import { withNozzle } from '../testing/fixtures';
-import { bonded, coverage, laidByHeight, openSpots } from '../testing/raster';
+import { bonded, coverage, fullness, laidByHeight, openSpots, type LaidLine } from '../testing/raster';
 
 /** How the last layer of a trial's first pieces is covered, at a flow of 1, by its text alone. */
 function lastLayers(trial: Trial, pieces = 2, px?: number) {
@@ -81,6 +81,26 @@ describe('skins', () => {
   );
 });
 
+describe('skins laid one way', () => {
+  it('are as full at their rims as back and forth, square by square', () => {
+    const { context, baseline } = demoPairs[0]!;
+    const [both, , oneWay] = lastLayers(
+      fewerLevels(trialOfKind('ironing', context, { ...baseline, topLayers: 4 })!),
+      4,
+    );
+    const slim = (q: typeof both) => {
+      const squares = fullness(
+        q!.lines.filter((l) => l.role !== 'ironing'),
+        q!.rings,
+      );
+      expect(squares.length).toBeGreaterThan(300);
+      return squares.filter((v) => v < 0.9).length / squares.length;
+    };
+    expect(slim(both)).toBeLessThan(0.02);
+    expect(slim(oneWay)).toBeLessThan(0.02);
+  });
+});
+
 describe('columns on a base', () => {
   // A tower’s figures and ribbons span air on purpose: what counts is where walls begin on something that is printed.
   it.each(['temperature-tower', 'infill-bands', 'layer-time', 'support-density'])(
@@ -98,4 +118,48 @@ describe('columns on a base', () => {
       }
     },
   );
+});
+
+describe('bridges', () => {
+  /** Lines laid in one go and one direction, as one, of paths without walls: those go on at their ends. */
+  const rowsOf = (lines: readonly LaidLine[]) => {
+    const walls = new Set(lines.filter((l) => l.role.includes('wall')).map((l) => l.path));
+    const rows: LaidLine[] = [];
+    for (const l of lines) {
+      if (walls.has(l.path)) continue;
+      const last = rows.at(-1);
+      const dot = (a: LaidLine, b: LaidLine) =>
+        ((a.x1 - a.x0) * (b.x1 - b.x0) + (a.y1 - a.y0) * (b.y1 - b.y0)) / (lengthOf(a) * lengthOf(b));
+      if (last?.path === l.path && last.role === l.role && dot(last, l) > 0.9999)
+        rows[rows.length - 1] = { ...last, x1: l.x1, y1: l.y1 };
+      else rows.push(l);
+    }
+    return rows.filter((l) => l.role === 'bridge' && lengthOf(l) > 9);
+  };
+  const lengthOf = (l: LaidLine) => Math.hypot(l.x1 - l.x0, l.y1 - l.y0);
+  /** The piece of a line from one end on, mm. */
+  const piece = (l: LaidLine, long: number, from: 0 | 1): LaidLine => {
+    const t = long / lengthOf(l);
+    const at = (k: number) => ({ x: l.x0 + (l.x1 - l.x0) * k, y: l.y0 + (l.y1 - l.y0) * k });
+    const [a, b] = from === 0 ? [at(0), at(t)] : [at(1 - t), at(1)];
+    return { ...l, x0: a.x, y0: a.y, x1: b.x, y1: b.y };
+  };
+  it.each(['temperature-tower', 'bridge-flow', 'fan-level'])('of %s lie on skin at both ends, for 1.3 mm', (id) => {
+    for (const { context, baseline } of demoPairs) {
+      const trial = trialOfKind(id, context, { ...baseline, infillDensity: 0.12 });
+      if (!trial) continue;
+      const file = must(finish(make(fewerLevels(trial)))).file.bytes;
+      const layers = [...laidByHeight(file, filamentArea(context.filament)).values()];
+      let seen = 0;
+      layers.forEach((lines, k) => {
+        const below = layers[k - 1];
+        if (!below || below.some((l) => l.role === 'bridge')) return;
+        for (const row of rowsOf(lines)) {
+          seen++;
+          for (const end of [0, 1] as const) expect(bonded([piece(row, 1.3, end)], below).share).toBeGreaterThan(0.85);
+        }
+      });
+      expect(seen).toBeGreaterThan(5);
+    }
+  });
 });

@@ -1,7 +1,7 @@
 import type * as z from 'zod';
 import { fault } from '#core/base';
 import type { Context } from '#core/context';
-import { boundsOf, rectangle, solid, union, difference, type Point, type Polygon } from '#core/geometry';
+import { boundsOf, NUMERAL_ROOM, rectangle, solid, union, difference, type Point, type Polygon } from '#core/geometry';
 import { alongWords, cellSettings, type Axis, type Cell, variedIn } from '#core/plan';
 import { adhesionReach, type Settings } from '#core/settings';
 import { baseOf, bandsOver, factorAlong, groupsAlong, SOLID_BASE, type Band } from './bands';
@@ -141,7 +141,7 @@ class Field {
 
   /** Whether bands are high enough for their value in figures. */
   private get roomy(): boolean {
-    return [...this.forms.values()].every((q) => q.height >= this.high + 0.4);
+    return [...this.forms.values()].every((q) => q.height >= this.high + NUMERAL_ROOM);
   }
 
   built(): Built {

@@ -1,11 +1,8 @@
 import { rounded } from '#core/base';
 import { factorOf } from '#core/factors';
-import { numerals, numeralWidth, penStrokes, type Point, type Ring } from '#core/geometry';
+import { numeralHeight, numerals, numeralWidth, penStrokes, type Point, type Ring } from '#core/geometry';
 import type { Cell } from '#core/plan';
 import type { Stroke } from './specimen';
-
-/** Numerals are at least 5 mm high and five and a half strokes, so that they stay open. */
-export const numeralHeight = (stroke: number): number => Math.max(5, 5.5 * stroke);
 
 /** The value of a cell on one factor as digits; the number of the place where a level has a name, not a figure. */
 export function valueDigits(cell: Cell, factor: string | undefined): string {
@@ -28,4 +25,4 @@ export const numeralStrokes = (text: string, at: Point, height: number, width: n
     role: 'other' as const,
   }));
 
-export { numeralWidth };
+export { numeralHeight, numeralWidth };

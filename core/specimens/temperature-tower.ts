@@ -37,6 +37,8 @@ interface Measures {
   outer: [number, number];
   broad: [number, number];
   mast: [number, number];
+  /** A plate at the mast’s rear that reaches so far beyond it, and its thickness. */
+  brace: { reach: number; thick: number };
   ledge: { radius: number; foot: number; rise: number; reach: number; lip: number };
   spike: { foot: number; top: number; radius: number; tip: number; x: number };
   waist: { middle: number; half: number };
@@ -61,8 +63,9 @@ function measuresOf(p: Params, cells: readonly Cell[], s: Settings): Measures {
   const rise = radius * Math.sin(STEEPEST);
   const lip = 2 * layer;
   const outerWidth = 6 * k;
-  const mastWidth = 5 * k;
-  const total = reach + outerWidth + p.span + broadWidth + p.air + mastWidth;
+  const mastWidth = 4 * k;
+  const brace = { reach: 3 * k, thick: 2 * w };
+  const total = reach + outerWidth + p.span + broadWidth + p.air + mastWidth + brace.reach;
   const x0 = -total / 2 + reach;
   const outer: [number, number] = [x0, x0 + outerWidth];
   const broad: [number, number] = [outer[1] + p.span, outer[1] + p.span + broadWidth];
@@ -78,6 +81,7 @@ function measuresOf(p: Params, cells: readonly Cell[], s: Settings): Measures {
     outer,
     broad,
     mast,
+    brace,
     ledge: { radius, foot: 0.3, rise, reach, lip },
     spike: {
       foot: ledgeTop,
@@ -124,6 +128,7 @@ function section(m: Measures, cell: Cell, t: number): Polygon[] {
   }
   const mast = (m.mast[1] - m.mast[0]) / 2;
   rects.push(rectangle(m.mast[0], -mast, m.mast[1], mast));
+  rects.push(rectangle(m.mast[0], mast - m.brace.thick, m.mast[1] + m.brace.reach, mast));
   let polygons = union(rects.map(solid));
   const marks = markSlots(m, cell, t);
   if (marks.length > 0) polygons = difference(polygons, marks.map(solid));
@@ -155,7 +160,7 @@ function markSlots(m: Measures, cell: Cell, t: number): Ring[] {
 }
 
 /**
- * Two unequal piers joined in each band by a flat ribbon, a mast apart, a quarter-round ledge, a fine spike, the value
+ * Two unequal piers joined in each band by a flat ribbon, a braced mast apart, a quarter-round ledge, a fine spike, the value
  * in numerals, and a waist in each band at least 2 mm above the change of temperature.
  */
 export const temperatureTower: Specimen<Params> = {
@@ -166,7 +171,7 @@ export const temperatureTower: Specimen<Params> = {
   guide: {
     look: 'Strings between the broad pier and the mast; the ledge’s underside; the ribbon’s middle; the face of the piers; the waist, by snapping it off.',
     why: 'One print shows all that temperature changes, and each band has a waist of its own to break, well above the change.',
-    weak: 'A band takes up its temperature over its first millimetre or two: judge its upper half. The mast is slim and sways in tall towers.',
+    weak: 'A band takes up its temperature over its first millimetre or two: judge its upper half. The mast is slim: a plate at its rear keeps it from swaying, and towers of more than ten bands want a second print instead.',
   },
   params,
   fields: [
@@ -193,7 +198,12 @@ export const temperatureTower: Specimen<Params> = {
   build(p, cells, settings): Built {
     const m = measuresOf(p, cells, settings);
     const top = m.base + cells.length * m.band;
-    const base = rectangle(m.outer[0] - m.ledge.reach - 2, -m.depth / 2 - 2.5, m.mast[1] + 2, m.depth / 2 + 2.5);
+    const base = rectangle(
+      m.outer[0] - m.ledge.reach - 2,
+      -m.depth / 2 - 2.5,
+      m.mast[1] + m.brace.reach + 2,
+      m.depth / 2 + 2.5,
+    );
     const bandFoot = (i: number) => m.base + i * m.band;
     const all = [solid(rectangle(base[0]!.x - 50, base[0]!.y - 50, base[2]!.x + 50, base[2]!.y + 50))];
     return {
@@ -268,6 +278,7 @@ function drawingOf(m: Measures, cells: readonly Cell[], base: Ring): Built['draw
     add('level', box(b1 - 2.6, y, b1 - 1.2, y + m.band));
     add('bridge', box(a1, y + m.ribbon.foot, b0, y + m.ribbon.top));
     add('mast', box(m.mast[0], y, m.mast[1], y + m.band));
+    add('mast', box(m.mast[1], y, m.mast[1] + m.brace.reach, y + m.band));
     if (m.numeral) {
       const middle = (b0 + b1) / 2;
       const path = numerals(numeralOf(cell), m.numeral.height, m.numeral.stroke)

@@ -5,6 +5,7 @@ import type { Settings } from '#core/settings';
 import { asPrint, kindOf, trialOfKind } from '#core/trial';
 import { fewerLevels } from './fewer-levels';
 import { plainRead } from './plain-reader';
+import { printWrongs } from './print-holds';
 
 /** What no file shows: the bed’s cover; a detour is a limit that ways keep or never come near. */
 const unseen = new Set(['bed-adhesive', 'travel-detour']);
@@ -47,6 +48,7 @@ export function kindWrongs(
     wrong.push(
       ...inspection.cells.filter((c) => !(c.mass > 0 && c.time > 0)).map((c) => `${id}: cell ${c.id} is empty`),
     );
+  wrong.push(...printWrongs(file.bytes, context).map((w) => `${id}: ${w}`));
   const read = plainRead(file.bytes);
   const low = context.filament.temperature.min;
   if (read.moves.some((m) => m.e > 0 && m.nozzle < low)) wrong.push(`${id}: pushes below ${low} °C`);

@@ -256,3 +256,33 @@ export function bonded(
   }
   return { share: held / all, bare: all - held };
 }
+
+/**
+ * How full an area is, square by square: the volume of what is laid there ÷ that of the square, lines ending where they
+ * end. Only squares wholly inside count.
+ *
+ * @param side of a square, mm
+ * @param px side of the points whose volume is added up, mm
+ */
+export function fullness(lines: readonly LaidLine[], rings: readonly RingLike[], side = 1, px = 0.05): number[] {
+  const within = wellInside(rings, 0.1 + side * Math.SQRT1_2);
+  const sums = new Map<string, number>();
+  for (const l of lines) {
+    const [dx, dy] = [l.x1 - l.x0, l.y1 - l.y0];
+    const length = Math.hypot(dx, dy);
+    const [n, m] = [Math.max(1, Math.ceil(length / px)), Math.max(1, Math.ceil(l.width / px))];
+    const each = (length * l.width) / (n * m);
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < m; j++) {
+        const off = ((j + 0.5) / m - 0.5) * l.width;
+        const x = l.x0 + (dx * (i + 0.5)) / n - (dy / length) * off;
+        const y = l.y0 + (dy * (i + 0.5)) / n + (dx / length) * off;
+        const key = `${Math.floor(x / side)} ${Math.floor(y / side)}`;
+        sums.set(key, (sums.get(key) ?? 0) + each);
+      }
+  }
+  return [...sums].flatMap(([key, area]) => {
+    const [i, j] = key.split(' ').map(Number);
+    return within((i! + 0.5) * side, (j! + 0.5) * side) ? [area / side ** 2] : [];
+  });
+}

@@ -10,7 +10,8 @@ import {
   type Polygon,
 } from '#core/geometry';
 
-const ANCHOR = 0.8;
+/** Lines of a bridge rest so far on what is beneath, at both ends, mm. */
+export const ANCHOR = 1.5;
 
 /** What of an island hangs in the air, and how. */
 export interface Air {
@@ -32,7 +33,7 @@ export function airOf(island: Polygon, below: readonly Polygon[], width: number)
   const air: Air = { bridges: [], overhang: [] };
   for (const part of hanging) {
     if (areaOf([part]) < 4 * width * width) continue;
-    const held = intersection(offset([part], ANCHOR), [island]);
+    const held = intersection(offset([part], ANCHOR + width / 2), [island]);
     const angle = bridgeAngle(held, below);
     if (angle === undefined) air.overhang.push(part);
     else air.bridges.push({ area: held, angle });

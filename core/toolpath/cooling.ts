@@ -52,13 +52,18 @@ export function cooledLayer(
     const fan = fanByTime(plan.index, laid.time + laid.wait, s);
     laid = lay(plan, copyOf(from), context, s, lift, { fan, ...(purge && { purge }) });
   }
-  // A tool that is changed has its fan stated anew: there nothing is moved.
-  if (laid.chunks.some((c) => c.commands.some((k) => k.kind === 'tool'))) return laid;
-  laid.head.fan = leadFan(laid.chunks, laid.times, from.fan, {
-    spinUp: lift.fan === 'none' ? 0 : context.printer.fanSpinUp,
-    holds: lift.fan !== 'none',
-    judged: lift.fan === 'judged',
-  });
+  const { share, held } = leadFan(
+    laid.chunks,
+    laid.times,
+    { share: from.fan, held: from.fanHeld },
+    laid.time + laid.wait,
+    {
+      spinUp: lift.fan === 'none' ? 0 : context.printer.fanSpinUp,
+      holds: lift.fan !== 'none',
+      judged: lift.fan === 'judged',
+    },
+  );
+  Object.assign(laid.head, { fan: share, fanHeld: held });
   return laid;
 }
 

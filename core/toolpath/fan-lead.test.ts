@@ -1,9 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { demoPairs } from '#core/demo';
 import { emptyMoves, roleNumber, unknownState, type Chunk } from '#core/moves';
-import { trialOfKind } from '#core/trial';
-import { made } from '../testing/fixtures';
-import { plainRead } from '../testing/plain-reader';
 import { leadFan } from './fan-lead';
 
 /** A chunk of moves of a second each: b over a bridge, w elsewhere; the fan as an emitter tells it, 0.3 and 0.9. */
@@ -22,16 +18,17 @@ function chunkOf(kinds: string): Chunk {
   });
   return { moves, states, commands };
 }
-const led = (kinds: string, lead = { spinUp: 1, holds: true, judged: false }, seconds = 1) => {
+const led = (kinds: string, lead = { spinUp: 1, holds: true, judged: false }, held = 100) => {
   const chunk = chunkOf(kinds);
-  const end = leadFan([chunk], () => [new Float64Array(kinds.length).fill(seconds)], 0.3, lead);
+  const seconds = new Float64Array(kinds.length).fill(1);
+  const end = leadFan([chunk], () => [seconds], { share: 0.3, held }, kinds.length, lead);
   const told = chunk.commands.map((c) => [c.before, (c as { share: number }).share]);
   // What the states say is what is told.
   for (let i = 0, now = 0.3; i < kinds.length; i++) {
     now = chunk.commands.filter((c) => c.before === i).map((c) => (c as { share: number }).share)[0] ?? now;
     expect(chunk.states[chunk.moves.state[i]!]!.fan).toBe(now);
   }
-  return { told, end };
+  return { told, end: end.share };
 };
 
 describe('the fan over bridges', () => {
@@ -62,22 +59,44 @@ describe('the fan over bridges', () => {
   it('ends as its last bridge wants it where the layer ends with it', () => {
     expect(led('wwwwwb')).toEqual({ told: [[4, 0.9]], end: 0.9 });
   });
-  it('in a file is never told twice within 2 s but at a lead, whatever is printed', () => {
-    for (const { context, baseline } of demoPairs)
-      for (const id of ['temperature-tower', 'bridge-fan', 'bridge-flow', 'fan-level']) {
-        const { moves, lines } = plainRead(made(trialOfKind(id, context, baseline)!).file.bytes);
-        // Time without acceleration is shorter than the real one: what holds for it holds.
-        let [time, x, y, at] = [0, 0, 0, 0];
-        const told: number[] = [];
-        for (const m of moves) {
-          for (; at < m.line; at++) if (/^M106\b|^M107\b/.test(lines[at]!)) told.push(time);
-          time += Math.hypot(m.x - x, m.y - y) / Math.max(1, m.feed / 60);
-          [x, y] = [m.x, m.y];
-        }
-        const near = told.filter((t, i) => i > 0 && t - told[i - 1]! < 0.6);
-        expect(near.length, `${context.printer.name} ${id}: ${near.length} of ${told.length}`).toBeLessThanOrEqual(
-          0.05 * told.length,
-        );
-      }
+  it('is told no sooner than what is in force has been for 2 s', () => {
+    expect(led('wwwwbbbww', { spinUp: 3, holds: true, judged: false }, 0).told[0]).toEqual([2, 0.9]);
+    expect(led('wwwwbbbww', { spinUp: 3, holds: true, judged: false }, 1).told[0]).toEqual([1, 0.9]);
+  });
+  it('lasts 2 s over a short bridge that is judged, and on into the next that is near', () => {
+    expect(led('wwbwbwww', { spinUp: 0, holds: true, judged: true }).told).toEqual([
+      [2, 0.9],
+      [5, 0.3],
+    ]);
+    // What would be left between two of them is no rest.
+    expect(led('wwbwwwbbbww', { spinUp: 0, holds: true, judged: true }).told).toEqual([
+      [2, 0.9],
+      [4, 0.3],
+      [6, 0.9],
+      [9, 0.3],
+    ]);
+    expect(led('wwbwwbbbww', { spinUp: 0, holds: true, judged: true }).told).toEqual([
+      [2, 0.9],
+      [8, 0.3],
+    ]);
+  });
+  it('is told anew for a tool that is taken in hand, and nothing reaches over that', () => {
+    const chunk = chunkOf('wwwwbbbb');
+    chunk.commands = [
+      { before: 2, line: 0, kind: 'tool', to: 1 },
+      { before: 2, line: 0, kind: 'fan', share: 0.3 },
+      ...chunk.commands,
+    ];
+    const end = leadFan([chunk], () => [new Float64Array(8).fill(1)], { share: 0.3, held: 9 }, 8, {
+      spinUp: 3,
+      holds: true,
+      judged: false,
+    });
+    expect(chunk.commands).toEqual([
+      { before: 2, line: 0, kind: 'tool', to: 1 },
+      { before: 2, line: 0, kind: 'fan', share: 0.3 },
+      { before: 4, line: 0, kind: 'fan', share: 0.9 },
+    ]);
+    expect(end).toEqual({ share: 0.9, held: 4 });
   });
 });

@@ -89,17 +89,20 @@ function linesIn(area: readonly Polygon[], { angle, spacing, overlap, order, res
       found.push(...line.map((l) => ({ points: [l.a, l.b], share })));
       continue;
     }
-    const lines = hatchAt(
-      [part],
-      angle,
-      rows.map((r) => r.at),
-    );
+    const at = rows.map((r) => r.at);
     const shareOf = (row: number) => rows[row]!.width / spacing;
-    if (order === 'one way')
+    if (order === 'one way') {
+      // No turns run along the rims: each line reaches the neighbour itself.
+      const lines = hatchAt(offset([part], Math.max(0, spacing / 2 - overlap)), angle, at);
       found.push(
-        ...oneWay(lines).map((l: HatchLine) => ({ points: [l.a, l.b], share: shareOf(l.row), fixed: true as const })),
+        ...oneWay(lines.filter((l) => distance(l.a, l.b) > STUB * spacing)).map((l: HatchLine) => ({
+          points: [l.a, l.b],
+          share: shareOf(l.row),
+          fixed: true as const,
+        })),
       );
-    else {
+    } else {
+      const lines = hatchAt([part], angle, at);
       const widest = Math.max(...rows.map((r) => r.width));
       const ways = zigzags(lines, [part], widest * 2.5).filter(({ points }) => lengthOf(points) > STUB * spacing);
       found.push(...ways.flatMap((way) => byShare(way, shareOf, spacing)));

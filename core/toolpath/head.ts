@@ -11,7 +11,9 @@ export interface Head {
   /** Filament drawn back, mm. */
   back: number;
   lifted: number;
+  /** Share of the fan in force, −1 while nothing is told, and for how long it has been, s. */
   fan: number;
+  fanHeld: number;
   advance: number;
   acceleration: string;
   /** Where the head is along X and Y is not known yet: the first travel goes high above the bed. */
@@ -39,6 +41,7 @@ export const freshHead = (seed = 0): Head => ({
   back: 0,
   lifted: 0,
   fan: -1,
+  fanHeld: 0,
   advance: NaN,
   acceleration: '',
   positionUnknown: true,

@@ -17,6 +17,7 @@ export class Sections {
   readonly outlines: Polygon[][];
   private readonly islands: Island[][];
   private readonly begun = new Map<string, Polygon[]>();
+  private readonly hung = new Map<number, Polygon[]>();
 
   constructor(layers: readonly Slice[]) {
     const known = new Map<string, Island>();
@@ -87,11 +88,35 @@ export class Sections {
     return begun;
   }
 
-  /** Where walls begin in any of the layers `from` … `to`, and `around` beside them, mm. */
-  footings(from: number, to: number, walls: number, line: number, around: number): Polygon[] {
+  /** What of a layer hangs over air by two lines and more. */
+  private hanging(k: number, line: number): Polygon[] {
+    if (!this.islands[k] || k === 0 || this.sameAll(k, k - 1)) return [];
+    let hung = this.hung.get(k);
+    if (!hung) {
+      hung = opened(difference(this.outlines[k]!, this.outlines[k - 1]!), line);
+      this.hung.set(k, hung);
+    }
+    return hung;
+  }
+
+  /**
+   * Where walls begin in any of the layers `from` … `to` and `around` beside them, and where what hangs over air is
+   * anchored, `anchor` beside it, mm.
+   */
+  footings(
+    from: number,
+    to: number,
+    walls: number,
+    line: number,
+    { around, anchor }: { around: number; anchor: number },
+  ): Polygon[] {
     const all: Polygon[] = [];
-    for (let k = from; k <= to; k++) all.push(...this.beginnings(k, walls, line));
-    return all.length === 0 ? all : union(offset(all, around));
+    const hung: Polygon[] = [];
+    for (let k = from; k <= to; k++) {
+      all.push(...this.beginnings(k, walls, line));
+      hung.push(...this.hanging(k, line));
+    }
+    return all.length + hung.length === 0 ? [] : union([...offset(all, around), ...offset(hung, anchor)]);
   }
 
   /** What of `area` is not covered by every one of the layers `from` … `to`; layers that are not there cover nothing. */

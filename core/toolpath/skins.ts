@@ -1,5 +1,6 @@
 import { areaOf, difference, intersection, offset, opened, union, type Box, type Polygon } from '#core/geometry';
 import { SOLID_FROM, type Settings } from '#core/settings';
+import { ANCHOR } from './bridge';
 import type { Sections } from './sections';
 
 /** What of an inner area is printed how. `first` lies over sparse infill, `upper` has nothing above it. */
@@ -27,11 +28,14 @@ export function skinsOf(inner: readonly Polygon[], k: number, sections: Sections
   const grow = (p: Polygon[]) =>
     p.length === 0 ? [] : intersection(offset(opened(p, s.lineWidth * 0.5), margin), inner);
   const open = (to: number) => (to > k ? grow(sections.uncovered(inner, k + 1, to, k, box)) : []);
-  // Walls hold on skin, not on the threads of an infill.
+  // Walls and bridges hold on skin, not on the threads of an infill.
   const footings =
     s.infillDensity < SOLID_FROM
       ? intersection(
-          sections.footings(k + 1, k + layersAbove(s), s.lineWidth * s.wallCount, s.lineWidth, FOOTING),
+          sections.footings(k + 1, k + layersAbove(s), s.lineWidth * s.wallCount, s.lineWidth, {
+            around: FOOTING,
+            anchor: ANCHOR + s.lineWidth / 2,
+          }),
           inner,
         )
       : [];

@@ -208,7 +208,7 @@ describe('travel', () => {
     let strings = 0;
     let printing = false;
     const lines = linesOf(smallTower([250, 240]));
-    const mast = Math.max(...lines.filter((l) => l.role === 'outer-wall' && l.z > 2).map((l) => l.x)) - 5;
+    const mast = Math.max(...lines.filter((l) => l.role === 'outer-wall' && l.z > 2).map((l) => l.x)) - 7;
     for (const l of lines) {
       if (l.role === 'retract') back -= l.e;
       if (l.role === 'unretract') back -= l.e;

@@ -14,13 +14,16 @@ import {
 } from './lines';
 import type { CellPrint, CellReading, Laid } from './print';
 
-/** Layers that have infill and no skin: walls and infill of each. */
+/** Layers that have infill and no skin: walls and infill of each. Where part of an outline overhangs, its loop is open. */
 function sparseLayers({ lines }: CellPrint): { walls: Laid[]; infill: Laid[] }[] {
   const skins = byLayer(lines, 'top-skin', 'bottom-skin', 'bridge');
   const walls = byLayer(lines, 'outer-wall', 'inner-wall');
-  return [...byLayer(lines, 'infill')].flatMap(([k, infill]) =>
-    skins.has(k) || !walls.has(k) ? [] : [{ walls: walls.get(k)!, infill }],
+  const open = byLayer(lines, 'overhang');
+  const all = [...byLayer(lines, 'infill')].flatMap(([k, infill]) =>
+    skins.has(k) || !walls.has(k) ? [] : [{ k, walls: walls.get(k)!, infill }],
   );
+  const whole = all.filter(({ k }) => !open.has(k));
+  return whole.length > 0 ? whole : all;
 }
 
 /** Area that the walls of a layer leave free, mm²: what lies within the outline less what the walls fill. */

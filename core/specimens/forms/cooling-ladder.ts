@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { rectangle, solid, union, type Polygon } from '#core/geometry';
+import { numeralBand, rectangle, solid, union, type Polygon } from '#core/geometry';
 import { formed } from '../form';
 import { f } from '../paths';
 
@@ -28,7 +28,7 @@ export const coolingLadder = formed({
   ],
   layouts: ['height', 'tile'],
   judges: ['overhang', 'bridge', 'curl', 'gloss', 'surface', 'stringing', 'layer-strength'],
-  start: () => ({ bandHeight: 7, span: 12 }),
+  start: ({ printer }) => ({ bandHeight: Math.max(7, numeralBand(1.125 * printer.nozzle.diameter)), span: 12 }),
   form: ({ bandHeight, span }, s) => {
     const pier = Math.max(6, 14 * s.lineWidth);
     const depth = pier;

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { rectangle, solid } from '#core/geometry';
+import { numeralBand, rectangle, solid } from '#core/geometry';
 import { formed } from '../form';
 import { boxPath } from '../paths';
 
@@ -35,7 +35,13 @@ export const spanComb = formed({
   foot: 0.6,
   judges: ['bridge', 'stringing'],
   measures: ['sag'],
-  start: () => ({ shortest: 8, growth: 8, spans: 3, clear: 4 }),
+  // Bands with room for figures.
+  start: ({ printer }) => ({
+    shortest: 8,
+    growth: 8,
+    spans: 3,
+    clear: numeralBand(1.125 * printer.nozzle.diameter) - 0.5,
+  }),
   form: ({ shortest, growth, spans, clear }, s) => {
     const gaps = Array.from({ length: spans }, (_, i) => shortest + i * growth);
     const width = gaps.reduce((a, b) => a + b, 0) + PIER * (spans + 1);

@@ -58,7 +58,7 @@ function loopLength(p: Pick<LoopParams, 'length' | 'depth' | 'runs'>): number {
 
 /**
  * A long loop without corners: straights to and fro, joined by half circles, and one straight that leads back; begun in
- * the middle of the first. Two runs are two straights and two half circles.
+ * the middle of that, where nothing is judged. Two runs are two straights and two half circles.
  *
  * @returns points from the front on, counter-clockwise, mm
  */
@@ -77,19 +77,22 @@ export function serpentine({ length, depth, runs }: Pick<WallParams, 'length' | 
       const a = from + (turn * i) / parts;
       return { x: cx + r * Math.cos(a), y: cy + r * Math.sin(a) };
     });
-  const points: Point[] = [{ x: 0, y: y(0) }];
+  const back = -length / 2 + r;
+  const quarter = Math.ceil(n / 2);
+  const points: Point[] =
+    count === 2
+      ? [{ x: 0, y: y(0) }]
+      : [{ x: -length / 2, y: 0 }, ...arc(back, y(0) + r, Math.PI, Math.PI / 2, quarter)];
   for (let run = 0; run < count - 1; run++)
     points.push(
       ...(run % 2 === 0
         ? arc(right, y(run) + r, -Math.PI / 2, Math.PI)
         : arc(left, y(run) + r, -Math.PI / 2, -Math.PI)),
     );
-  const back = -length / 2 + r;
-  if (count === 2) points.push(...arc(back, 0, Math.PI / 2, Math.PI));
-  else
-    points.push(
-      ...arc(back, y(count - 1) - r, Math.PI / 2, Math.PI / 2, Math.ceil(n / 2)),
-      ...arc(back, y(0) + r, Math.PI, Math.PI / 2, Math.ceil(n / 2)),
-    );
+  points.push(
+    ...(count === 2
+      ? arc(back, 0, Math.PI / 2, Math.PI)
+      : arc(back, y(count - 1) - r, Math.PI / 2, Math.PI / 2, quarter)),
+  );
   return points.filter((q, i, all) => i === 0 || distance(q, all[i - 1]!) > 1e-6);
 }

@@ -1,3 +1,4 @@
+import { numeralBand } from '#core/geometry';
 import type { Kind } from './kind';
 import { axis } from './levels';
 
@@ -7,9 +8,9 @@ export const infillBands: Kind = {
   stop: 'infill',
   about: 'one open block whose infill grows denser band by band',
   specimen: 'infill-coupon',
-  recipe: () => ({
+  recipe: (_, s) => ({
     axes: [axis('infill-density', 'height', [0.1, 0.2, 0.3, 0.4])],
-    params: { length: 30, width: 20, height: 4 },
+    params: { length: 30, width: 20, height: numeralBand(s.lineWidth) },
     frozen: { brimWidth: 0, topLayers: 0, wallCount: 2 },
   }),
 };

@@ -7,6 +7,7 @@ import type { Settings } from '#core/settings';
 import type { Place } from '#core/specimens';
 import { asToolOf, type Planned } from '#core/trial';
 import type { LayerReport } from './inspection';
+import { SamePaths } from './same-path';
 import { RetractionTracker, type Gathered } from './retraction-tracker';
 
 /** What was reached of a factor over a cell: sums by weight, and the height from which the level was, mm. */
@@ -42,6 +43,7 @@ export interface Between {
 export class CellLog {
   readonly factors: readonly Factor[];
   readonly tallies = new Map<number, CellTally>();
+  readonly paths = new SamePaths();
   private readonly settings = new Map<number, Settings>();
   private candidates: CellTally[] = [];
   private readonly tracker: RetractionTracker;
@@ -138,6 +140,7 @@ export class CellLog {
       return undefined;
     }
     tally.time += time;
+    this.paths.move(tally.place.cell, chunk, i, between, prints);
     if (prints) {
       tally.length += chunk.moves.e[i]!;
       tally.layers.add(layer.index);

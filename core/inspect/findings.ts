@@ -33,6 +33,22 @@ export function lateFindings(result: Inspection, factors: readonly Factor[], lat
   }
 }
 
+/** Cells that are printed line for line alike: whatever is planned to differ between them does not show. */
+export function sameFinding(
+  result: Inspection,
+  groups: readonly number[][],
+  labels: ReadonlyMap<number, string>,
+): void {
+  for (const cells of groups)
+    find(
+      result,
+      'inspect.same',
+      'warn',
+      cells[0]!,
+      `${listed(cells.map((c) => labels.get(c) ?? String(c + 1)))} are printed alike, line for line: what varies between them does not show`,
+    );
+}
+
 /** Layers too short, and cells that differ in the time of theirs. */
 export function layerFindings(result: Inspection, factors: readonly Factor[], plan: Planned | undefined): void {
   // Where the trial varies time itself, that is its point.

@@ -15,6 +15,7 @@ import {
   lateFindings,
   layerFindings,
   riskFindings,
+  sameFinding,
   type Late,
 } from './findings';
 import { GearPasses } from './gear-passes';
@@ -288,6 +289,7 @@ export class Look {
     const labels = new Map((plan?.cells ?? []).map((c) => [c.id, c.label]));
     for (const { message, line } of this.doubts.words((cell) => labels.get(cell) ?? ''))
       r.findings.push({ code: 'inspect.not-proven', severity: 'warn', line, z: 0, cell: -1, message });
+    if (plan && cells) sameFinding(r, cells.paths.alike(), labels);
     lateFindings(r, cells?.factors ?? [], late);
     layerFindings(r, cells?.factors ?? [], plan);
     this.ground.lift();

@@ -34,6 +34,7 @@ export function kindWrongs(
   const { inspection, report, file } = result.value;
   const wrong = inspection.cells.filter((c) => !c.ok).map((c) => `${id}: cell ${c.id} is void`);
   wrong.push(...inspection.findings.filter((f) => f.severity === 'stop').map((f) => `${id}: ${f.message}`));
+  wrong.push(...inspection.findings.filter((f) => f.code === 'inspect.same').map((f) => `${id}: ${f.message}`));
   if (inspection.free.length > 0 && !hangs.has(id)) wrong.push(`${id}: ${inspection.free.length} mm over nothing`);
   // What the trial varies can be seen in its text, cell by cell.
   for (const axis of trial.axes)

@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { finish } from '#core/base';
+import { finish, must } from '#core/base';
 import { demoPairs } from '#core/demo';
 import { carriedFactors } from '#core/factors';
 import { inspect, type Inspection } from '#core/inspect';
 import { bordersOf, withBorders } from '#core/specimens';
-import { planned, trialSchema, freshTrial } from '#core/trial';
+import { planned, trialOfKind, trialSchema, freshTrial } from '#core/trial';
 import { writtenElsewhere } from '../testing/foreign-writer';
 import { bottomOf, compareFiles, filesTrial, layerFrom, learn, makeOf, ownTrial } from '.';
 
@@ -170,24 +170,46 @@ describe('the two-tool sample, whose tools set their own temperature', () => {
         seen: expect.closeTo(cell.planned[factor]!, 1) as number,
       });
   });
-  it.each(['skin-speed', 'bridge-speed', 'support-speed'])(
-    'carries %s where there are such lines, and says where there are none',
-    (factor) => {
-      const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, factor);
-      const made = finish(makeOf(trial, bytes));
-      expect(made.ok ? [] : made.faults).toEqual([]);
-      if (!made.ok) return;
-      const { cells, findings } = made.value.inspection;
-      const [without, having] = [cells.filter((c) => c.absent), cells.filter((c) => !c.absent)];
-      expect(having.length).toBeGreaterThan(0);
-      expect(having.map((c) => [c.ok, c.effective[factor]![0]!.value])).toEqual(
-        having.map((c) => [true, expect.closeTo(c.planned[factor]!, 1)]),
-      );
-      expect(without.length).toBeGreaterThan(0);
-      expect(findings.filter((f) => f.code === 'inspect.absent').map((f) => f.cell)).toEqual(without.map((c) => c.id));
-      expect(findings.some((f) => f.code === 'inspect.differs')).toBe(false);
-    },
+  const bridged = new TextEncoder().encode(
+    writtenElsewhere(must(planned(trialOfKind('temperature-tower', heron.context, heron.baseline)!)), {
+      own: [240],
+      bed: 75,
+      arcs: false,
+    }),
   );
+  it.each([
+    ['skin-speed', bytes, osprey],
+    ['support-speed', bytes, osprey],
+    // Three layers a band: ribbons are in some of them.
+    ['bridge-speed', bridged, heron],
+  ] as const)('carries %s where there are such lines, and says where there are none', (factor, whole, pair) => {
+    const levels = factor === 'bridge-speed' ? Array.from({ length: 20 }, (_, i) => 15 + i) : undefined;
+    const trial = ownTrial(
+      source('part.gcode', whole),
+      seenOn(whole, pair),
+      pair.context,
+      pair.baseline,
+      factor,
+      levels,
+    );
+    const made = finish(makeOf(trial, whole));
+    expect(made.ok ? [] : made.faults).toEqual([]);
+    if (!made.ok) return;
+    const { cells, findings } = made.value.inspection;
+    const [without, having] = [cells.filter((c) => c.absent), cells.filter((c) => !c.absent)];
+    expect(having.length).toBeGreaterThan(0);
+    expect(having.map((c) => [c.ok, c.effective[factor]![0]!.value])).toEqual(
+      having.map((c) => [true, expect.closeTo(c.planned[factor]!, 1)]),
+    );
+    expect(without.length).toBeGreaterThan(0);
+    expect(findings.filter((f) => f.code === 'inspect.absent').map((f) => f.cell)).toEqual(without.map((c) => c.id));
+    expect(findings.some((f) => f.code === 'inspect.differs')).toBe(false);
+  });
+  it('carries no speed of bridges where none can be told', () => {
+    const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'bridge-speed');
+    const made = finish(makeOf(trial, bytes));
+    expect(made.ok ? '' : made.faults[0]!.wrong).toBe('no bridge lines can be told in it within the bands');
+  });
   it('tells no limit in corners that the firmware does not take', () => {
     const trial = ownTrial(source('knob.gcode', bytes), file, osprey.context, osprey.baseline, 'junction-deviation');
     const made = finish(makeOf(trial, bytes));

@@ -59,6 +59,9 @@ function rowAt({ box }: Loop, count: number, y: number): number {
   return row < 0 ? 0 : row >= count ? count - 1 : row;
 }
 
+/** What two rows and their joint go round is this much of a line’s width times their length at most. */
+const FOLD = 1.2;
+
 /** A loop from the lines of a path that ends where it began; none where it is open, tiny or flat. */
 export function loopOf(lines: Measured[]): Loop | undefined {
   const [first, last] = [lines[0]!, lines[lines.length - 1]!];
@@ -79,6 +82,8 @@ export function loopOf(lines: Measured[]): Loop | undefined {
   area = Math.abs(area) / 2;
   // A zigzag that happens to end near its start covers next to nothing of what it goes round.
   if (gap > Math.max(0.5, 1.2 * width) || length < 6 * width || area < 0.5 * width * width) return undefined;
+  // Two rows of a fill and their joint end a row apart; a wall round a slim rib ends where it began.
+  if (gap > 0.5 * width && area < FOLD * width * (length / 2)) return undefined;
   const samples = along(lines, length);
   return {
     lines,

@@ -39,7 +39,7 @@ export interface FormSpecimen<P> {
   params: z.ZodType<P>;
   fields: Specimen['fields'];
   layouts: readonly Axis['along'][];
-  judges: readonly string[];
+  judges?: readonly string[];
   measures?: readonly string[];
   start(context: Context): P;
   /** Thickness of the plate beneath bands, mm. */

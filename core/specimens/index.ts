@@ -13,6 +13,9 @@ import { liftBar } from './forms/lift-bar';
 import { purgeCoupon } from './forms/purge-coupon';
 import { toolTower } from './forms/tool-tower';
 import { lyingBar, standingBar } from './forms/bars';
+import { dome } from './forms/dome';
+import { figurePlate } from './forms/figure-plate';
+import { slimFins } from './forms/slim-fins';
 import { bedLoops } from './lines/bed-loops';
 import { bedPads } from './lines/bed-pads';
 import { dashes } from './lines/dashes';
@@ -53,6 +56,9 @@ export const specimens: readonly Specimen[] = [
     toolTower,
     lyingBar,
     standingBar,
+    slimFins,
+    figurePlate,
+    dome,
   ] as unknown as Specimen[]),
   block as unknown as Specimen,
   ownPart as unknown as Specimen,

@@ -6,6 +6,6 @@ export const layerHeights: Kind = {
   label: 'Even or adaptive layers',
   stop: 'layers',
   about: 'a dome with even and with adaptive layers, a print each: stairs against time',
-  specimen: 'check-dome',
+  specimen: 'dome',
   recipe: () => ({ axes: [axis('layer-heights', 'print', [0, 1])], frozen: { brimWidth: 0 } }),
 };

@@ -6,6 +6,6 @@ export const slimFins: Kind = {
   label: 'Slim fins',
   stop: 'detail',
   about: 'a hub with fins of 0.3 to 1.2 mm, with and without single lines',
-  specimen: 'check-fins',
+  specimen: 'slim-fins',
   recipe: () => ({ axes: [axis('thin-walls', 'tile', [0, 1])], frozen: { brimWidth: 0 } }),
 };

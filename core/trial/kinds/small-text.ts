@@ -6,7 +6,7 @@ export const smallText: Kind = {
   label: 'Small figures',
   stop: 'detail',
   about: 'raised figures at several line widths',
-  specimen: 'check-text',
+  specimen: 'figure-plate',
   recipe: ({ printer }) => ({
     axes: [
       axis(

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { must } from '#core/base';
 import { demoPairs } from '#core/demo';
+import { areaOf, intersection } from '#core/geometry';
 import { asPrint, kinds, planned, trialOfKind } from '#core/trial';
 import type { Built, Piece } from '.';
 
@@ -36,7 +37,29 @@ function shapesOf({ pieces, places }: Built): Map<number, string> {
 /** Levels side by side on one body are told by figures on it, which stand in the label map’s order. */
 const inRow = (axes: readonly { along: string }[]) => axes.some((a) => a.along === 'row');
 
+/** Tabs are lower than this, mm. */
+const TABS = 1.05;
+
 describe('every body carries its level', () => {
+  it('on a tab that is one with it: nothing flat lies on the bed by itself', () => {
+    let tried = 0;
+    for (const { context, baseline } of demoPairs)
+      for (const kind of kinds) {
+        const trial = trialOfKind(kind.id, context, baseline);
+        const plan = trial && planned(asPrint(trial, trial.axes.some((a) => a.along === 'print') ? 0 : undefined));
+        if (!plan?.ok) continue;
+        for (const { solid, strokes } of plan.value.built.pieces) {
+          if (!solid || strokes || solid.top < TABS) continue;
+          const above = solid.at(TABS).flatMap((r) => r.outline);
+          for (const flat of solid.at(0.3).flatMap((r) => r.outline)) {
+            tried++;
+            expect(areaOf(intersection([flat], above)), kind.id).toBeGreaterThan(1);
+          }
+        }
+      }
+    expect(tried).toBeGreaterThan(400);
+  });
+
   it.each(demoPairs.map((p) => [p.context.printer.name, p] as const))(
     'on %s: none has the shape of another, of any kind of trial',
     (_, { context, baseline }) => {

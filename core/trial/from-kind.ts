@@ -1,7 +1,7 @@
 import type { Context } from '#core/context';
 import type { Settings } from '#core/settings';
 import { factorOf } from '#core/factors';
-import { kindOf } from './kinds';
+import { kindOf, recipeOf } from './kinds';
 import { protections, type Trial } from './schema';
 import { brimFor } from './held-down';
 import { freshTrial, planned, titled } from './trial';
@@ -10,7 +10,7 @@ import { freshTrial, planned, titled } from './trial';
 export function trialOfKind(id: string, context: Context, baseline: Settings): Trial | undefined {
   const kind = kindOf(id);
   if (!kind) return undefined;
-  const { axes, params, frozen = {} } = kind.recipe(context, baseline);
+  const { axes, params, frozen = {} } = recipeOf(kind, context, baseline);
   const plain = freshTrial(kind.specimen, undefined, context, baseline);
   const factors = axes.flatMap((a) => factorOf(a.factor) ?? []);
   const trial = titled({

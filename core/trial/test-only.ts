@@ -1,6 +1,6 @@
 import { show } from '#core/base';
 import { catalogue, settingOf, type SettingId } from '#core/settings';
-import { kinds } from './kinds';
+import { kinds, recipeOf } from './kinds';
 import type { Trial } from './schema';
 
 /** The settings held by a trial alone, in words, with the value of the pair to which each returns. */
@@ -25,7 +25,7 @@ export function personal({
   frozen,
   specimen,
 }: Pick<Trial, 'context' | 'baseline' | 'frozen' | 'specimen'>): Trial['frozen'] {
-  const tests = kinds.filter((k) => k.specimen === specimen.id).map((k) => k.recipe(context, baseline).frozen ?? {});
+  const tests = kinds.filter((k) => k.specimen === specimen.id).map((k) => recipeOf(k, context, baseline).frozen ?? {});
   return Object.fromEntries(
     (Object.entries(frozen) as [SettingId, Trial['frozen'][SettingId]][]).filter(
       ([id, value]) => value !== undefined && value !== baseline[id] && !tests.some((t) => t[id] === value),

@@ -61,6 +61,8 @@ export const coolingLadder = formed({
       height: bandHeight,
       breaks: [ribFoot, ribFoot + rib, lipFoot, bandHeight - 0.2],
       at: (t) => [{ outline: at(t) }],
+      // Before its first pier: between the two there is air.
+      tabs: [{ x: (a0 + a1) / 2, y: -depth / 2 }],
       side:
         `M${f(a0)} 0H${f(a1)}V${f(bandHeight)}H${f(a0)}Z` +
         `M${f(b0)} 0H${f(b1)}V${f(lipFoot)}L${f(b1 + reach)} ${f(Math.min(bandHeight - 0.2, lipFoot + rise))}V${f(bandHeight - 0.2)}H${f(b1)}V${f(bandHeight)}H${f(b0)}Z` +

@@ -117,4 +117,4 @@ export const kinds: readonly Kind[] = [
 /** A kind by id. */
 export const kindOf = (id: string): Kind | undefined => kinds.find((k) => k.id === id);
 
-export type { Kind, Recipe } from './kind';
+export { recipeOf, type Kind, type Recipe } from './kind';

@@ -24,3 +24,23 @@ export interface Kind {
   /** The kind that says less in less time. */
   shorter?: string;
 }
+
+/** Specimens whose front is judged: no line begins there. */
+const judgedInFront = new Set([
+  'temperature-tower',
+  'cooling-ladder',
+  'shrinking-post',
+  'span-comb',
+  'tool-tower',
+  'infill-coupon',
+  'dome',
+]);
+
+/** What a kind makes of a pair, with all that it holds for the test: seams keep from what is judged. */
+export function recipeOf(kind: Kind, context: Context, baseline: Settings): Recipe {
+  const recipe = kind.recipe(context, baseline);
+  const away = judgedInFront.has(kind.specimen) && baseline.seam !== 'rear' && !varies(recipe, 'seam');
+  return away ? { ...recipe, frozen: { seam: 'rear', ...recipe.frozen } } : recipe;
+}
+
+const varies = ({ axes }: Recipe, factor: string): boolean => axes.some((a) => a.factor === factor);

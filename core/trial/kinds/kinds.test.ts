@@ -5,7 +5,7 @@ import { freshFilament, freshPrinter, type Context, type Printer } from '#core/c
 import { demoPairs, heron, marshPetg } from '#core/demo';
 import { everyFactor, factorOf, type Layout } from '#core/factors';
 import { layoutFaults } from '#core/plan';
-import { startingSettings } from '#core/settings';
+import { startingSettings, type Settings } from '#core/settings';
 import { specimenOf } from '#core/specimens';
 import { asPrint, personal, planned, testOnlyWords, titled, trialOfKind, type Trial } from '#core/trial';
 import { heronPair, made } from '../../testing/fixtures';
@@ -49,6 +49,17 @@ describe('the catalogue of trials', () => {
     const same = trialOfKind('retraction-fence', context, { ...baseline, minimumLayerTime: 5 })!;
     expect(same.frozen.minimumLayerTime).toBe(5);
     expect(testOnlyWords(same).join()).not.toMatch(/layer time/);
+  });
+  it('keeps seams from what is judged in front, as the test’s own, and leaves them where they are varied', () => {
+    const aligned = { ...baseline, seam: 'aligned' } as const;
+    const seamOf = (id: string, b: Settings) => trialOfKind(id, context, b)!.frozen.seam;
+    for (const id of ['temperature-tower', 'fan-level', 'bridge-fan', 'layer-time', 'infill-bands', 'layer-heights'])
+      expect([id, seamOf(id, aligned), seamOf(id, { ...baseline, seam: 'rear' })]).toEqual([id, 'rear', undefined]);
+    expect(seamOf('wall-order', aligned)).toBeUndefined();
+    expect(seamOf('flow-fine', aligned)).toBeUndefined();
+    const tower = trialOfKind('temperature-tower', context, aligned)!;
+    expect(personal(tower)).toEqual({});
+    expect(testOnlyWords(tower)).toContain('seam rear (else aligned)');
   });
   it('knows what a person holds beside the test: of every kind nothing is left, and what was added is', () => {
     for (const k of kinds) {

@@ -7,9 +7,9 @@ const params = wallParams.extend({ runs: z.int().min(2).max(16).default(2) });
 type LoopParams = z.infer<typeof params>;
 
 /** So long a layer has time to cool, however fast it is laid, mm. */
-const LONG = 900;
-/** Radius of the turns: 2000 mm/s² pass them at 140 mm/s. mm */
-const TURN = 10;
+const LONG = 700;
+/** Radius of the turns, mm: 1500 mm/s² pass the widest at 173 mm/s, and the flow is what is asked all the way round. */
+const [TIGHT, WIDE] = [8, 20];
 
 /** One long loop of a single wall, for what changes with height: how much melts, and how thick a wall is. */
 export const loopWall = wall<LoopParams>({
@@ -40,15 +40,16 @@ export const loopWall = wall<LoopParams>({
 const even = (runs: number) => 2 * Math.floor(runs / 2);
 const turnOf = (depth: number, runs: number) => depth / (even(runs) - 1) / 2;
 
-/** The loop that is long enough for a layer to cool, as far as the bed has room. */
+/** The loop with the widest turns that is long enough for a layer to cool; on a small bed the longest. */
 function loopFor({ printer: { bed } }: Context): Omit<LoopParams, 'bandHeight'> {
   const room = bed.shape === 'round' ? bed.diameter * 0.62 : Math.min(bed.width, bed.depth) * 0.75;
   // As long as the bed allows, so that the machine comes up to speed.
-  const length = Math.max(40, Math.min(120, Math.floor(room / 10) * 10));
-  const fits = [2, 4, 6, 8, 10, 12, 14, 16]
-    .map((runs) => ({ length, depth: 2 * TURN * (runs - 1), runs }))
-    .filter(({ depth }, i) => i === 0 || depth <= length);
-  return fits.find((p) => loopLength(p) >= LONG) ?? fits.at(-1)!;
+  const length = Math.max(40, Math.min(160, Math.floor(room / 10) * 10));
+  const loops = [4, 6, 8, 10].flatMap((runs) => {
+    const turn = Math.min(WIDE, Math.floor(length / (2 * (runs - 1))));
+    return turn < TIGHT ? [] : [{ length, depth: 2 * turn * (runs - 1), runs }];
+  });
+  return loops.find((p) => loopLength(p) >= LONG) ?? loops.at(-1) ?? { length, depth: Math.min(40, length), runs: 2 };
 }
 
 function loopLength(p: Pick<LoopParams, 'length' | 'depth' | 'runs'>): number {

@@ -19,6 +19,7 @@ import {
   everyFactor,
   fault,
   freshTrial,
+  findingWords,
   inspect,
   labelMap,
   make,
@@ -37,6 +38,7 @@ import {
   carriedTrial,
   type Context,
   type Factor,
+  type Inspection,
   type Planned,
   type Settings,
   valueWords,
@@ -181,6 +183,13 @@ function opened(path: string, options: { pair?: string | undefined; trial?: stri
 }
 
 /** A file as bytes, checked against its pair. */
+/** An inspection with its findings in words, as it is printed. */
+function told(inspection: Inspection, plan?: Planned) {
+  const labelOf = (cell: number) => plan?.cells[cell]?.label ?? `cell ${cell + 1}`;
+  const findings = inspection.findings.map((f) => ({ ...f, message: findingWords(f, labelOf) }));
+  return { ...inspection, findings };
+}
+
 function inspected(path: string, pair: string | undefined) {
   const file = opened(path, { pair });
   return { ...file, inspection: run(inspect(file.bytes, file.context)) };
@@ -225,7 +234,7 @@ verb('carry', 'a sweep into a G-code file of any origin')
     if (sweep.to !== undefined) trial.specimen.params['to'] = sweep.to;
     const made = run(makeOf(trial, bytes));
     writeWhole(options.out, made.file.bytes);
-    print({ pair, ...made.inspection });
+    print({ pair, ...told(made.inspection) });
   });
 
 verb('learn', 'a pair and its baseline from a G-code file, with how sure each value is')
@@ -273,7 +282,7 @@ verb('inspect', 'what a G-code file does, read back from its text')
   .option('--pair <pair>', 'printer and filament for a file that carries none')
   .action((path: string, options: { trial?: string; pair?: string }) => {
     const { bytes, plan, context, pair } = opened(path, options);
-    print({ pair, ...run(inspect(bytes, context, plan)) });
+    print({ pair, ...told(run(inspect(bytes, context, plan)), plan) });
   });
 
 const looseReading = z.strictObject({

@@ -1,4 +1,4 @@
-import { rounded, show } from '#core/base';
+import { rounded } from '#core/base';
 import { massOf, type Context } from '#core/context';
 import type { Factor } from '#core/factors';
 import type { Planned } from '#core/trial';
@@ -74,47 +74,20 @@ export function cellReport(
       // A part of the user’s own has skins, bridges, supports where it has them.
       report.ok = false;
       report.absent = true;
-      find(
-        result,
-        'inspect.absent',
-        'note',
-        id,
-        `nothing is printed at ${factor.label} in this cell: there is nothing to read`,
-      );
+      find(result, { code: 'inspect.absent', amounts: { factor: factor.id } }, 'note', id);
     } else if (share < IN_FORCE) {
       report.ok = false;
       const found = report.effective[factor.id]![0]?.value;
-      const words = (v: number | undefined) =>
-        v === undefined ? 'nothing' : `${show(v * factor.shown)} ${factor.unit}`;
-      find(
-        result,
-        'inspect.differs',
-        'stop',
-        id,
-        `planned ${words(want)}, in the file ${words(found)} over ${show((1 - share) * 100, 0)} % of the cell: this cell is void`,
-      );
+      const amounts = { factor: factor.id, planned: want, found, share: 1 - share };
+      find(result, { code: 'inspect.differs', amounts }, 'stop', id);
     } else if (within < REACHED && sums && sums.weight > 0) {
       const mean = rounded(sums.sum / sums.weight, 2);
       report.reached = { ...report.reached, [factor.id]: mean };
       const { from } = report.settled[factor.id]!;
-      late.push({
-        factor,
-        cell: id,
-        want,
-        severity: within < 0.5 ? 'warn' : 'note',
-        message: lateWords(factor, want, within, from, mean),
-      });
+      late.push({ factor, cell: id, want, within, from, mean });
     }
   }
   return report;
-}
-
-function lateWords(factor: Factor, want: number, within: number, from: number, mean: number): string {
-  const level = `${show(want * factor.shown)} ${factor.unit}`;
-  if (within === 0) return `${level} is never reached in this cell`;
-  return factor.setting === 'nozzleTemperature'
-    ? `${level} is reached only from ${show(from, 1)} mm on, ${show(within * 100, 0)} % of the cell; judge above that`
-    : `${level} is reached on ${show(within * 100, 0)} % of the cell only; on average it is ${show(mean * factor.shown, 1)}`;
 }
 
 /** What is read off a cell as a whole is what the machine gets to, as far as the file shows it. */

@@ -6,6 +6,7 @@ import { readGcode } from '#core/gcode';
 import { Recogniser } from '#core/inspect';
 import { roleAt } from '#core/moves';
 import { corpus, type CorpusFile } from '../testing/corpus';
+import { findingWords } from './finding';
 import { inspect } from './inspect';
 
 const files = corpus();
@@ -24,7 +25,7 @@ describe('files of many manners, of which all is known', () => {
   it.each(files.map((f) => [f.name, f] as const))('%s: is read exactly, and nothing sound is refused', (_, file) => {
     const { truth } = file;
     const got = seen(file);
-    expect(got.findings.filter((f) => f.severity === 'stop').map((f) => f.message)).toEqual([]);
+    expect(got.findings.filter((f) => f.severity === 'stop').map((f) => findingWords(f))).toEqual([]);
     expect(got.layers).toHaveLength(truth.layers);
     expect(got.bounds[5]).toBeCloseTo(truth.height, 3);
     const extra = file.manner === 'a purge in the air' ? 45 : file.manner === 'a long unload at the end' ? -80 : 0;

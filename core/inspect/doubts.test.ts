@@ -3,7 +3,7 @@ import { finish } from '#core/base';
 import { makeOf, ownTrial } from '#core/carry';
 import type { Context, Macro } from '#core/context';
 import { heron, marshPetg } from '#core/demo';
-import { inspect } from '#core/inspect';
+import { findingWords, inspect } from '#core/inspect';
 import { startingSettings } from '#core/settings';
 import { settle } from '#core/settle';
 import { planned } from '#core/trial';
@@ -62,7 +62,7 @@ describe('a command that nobody knows, among the lines', () => {
       { command: 'BLINK', count: 2 },
       { command: 'M7001', count: 1 },
     ]);
-    const said = inspection.findings.filter((f) => f.code === 'inspect.not-proven').map((f) => f.message);
+    const said = inspection.findings.filter((f) => f.code === 'inspect.not-proven').map((f) => findingWords(f));
     expect(said[0]).toMatch(/^what BLINK does is not known; it stands 2 times among the lines: .+ is not proven$/);
     expect(said).toHaveLength(2);
     expect(report.warnings.join()).toContain('BLINK');

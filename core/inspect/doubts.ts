@@ -1,4 +1,3 @@
-import { listed } from '#core/base';
 import { toldBy } from '#core/factors';
 import type { Command } from '#core/moves';
 
@@ -58,19 +57,13 @@ export class Doubts {
     }));
   }
 
-  /** One sentence for each command, with the cells that rest on it. */
-  words(label: (cell: number) => string): { message: string; line: number }[] {
+  /** Each such command, how often it stands among the lines, its first line, and the cells that rest on it. */
+  all(): { command: string; times: number; line: number; cells: number[] }[] {
     const names = new Set([...this.cells.values()].flatMap((own) => [...own.keys()]));
-    return [...names].map((name) => {
-      const own = [...this.cells].filter(([, c]) => c.has(name));
-      const lines = [...new Set(own.flatMap(([, c]) => [...c.get(name)!]))].sort((a, b) => a - b);
-      const cells = own.map(([cell]) => label(cell));
-      const where =
-        cells.length > 4 ? `${cells.length} cells are` : `${listed(cells)} ${cells.length > 1 ? 'are' : 'is'}`;
-      return {
-        line: lines[0] ?? 0,
-        message: `what ${name} does is not known; it stands ${lines.length === 1 ? 'once' : `${lines.length} times`} among the lines: ${where} not proven`,
-      };
+    return [...names].map((command) => {
+      const own = [...this.cells].filter(([, c]) => c.has(command));
+      const lines = new Set(own.flatMap(([, c]) => [...c.get(command)!]));
+      return { command, times: lines.size, line: Math.min(...lines), cells: own.map(([cell]) => cell) };
     });
   }
 }

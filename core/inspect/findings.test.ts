@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { finish, utf8 } from '#core/base';
 import { heron, marshPetg, osprey } from '#core/demo';
+import { findingWords } from './finding';
 import { inspect, inspectOnly } from './inspect';
 
 const seen = (lines: string[], printer = heron) => {
@@ -160,13 +161,15 @@ describe('commands of another firmware', () => {
   it('are said to be so, apart from those that nobody knows', () => {
     const lines = ['SET_VELOCITY_LIMIT ACCEL=2000', 'SET_VELOCITY_LIMIT ACCEL=3000', 'BLOW_A_HORN'];
     const file = [...start, ...lines, ...tower(even(6, 40))];
-    expect(codes(file, 'inspect.other-firmware').map((f) => [f.severity, f.message])).toEqual([
+    expect(codes(file, 'inspect.other-firmware').map((f) => [f.severity, findingWords(f)])).toEqual([
       [
         'warn',
         'it speaks to Klipper: SET_VELOCITY_LIMIT (2 times) means nothing to Marlin; slice it for Marlin, or correct the firmware with the printer',
       ],
     ]);
-    expect(codes(file, 'inspect.unknown').map((f) => f.message)).toEqual(['what BLOW_A_HORN (once) does is not known']);
+    expect(codes(file, 'inspect.unknown').map((f) => findingWords(f))).toEqual([
+      'what BLOW_A_HORN (once) does is not known',
+    ]);
     expect(codes(file, 'inspect.other-firmware', { ...heron, firmware: 'klipper' })).toEqual([]);
   });
 });

@@ -3,7 +3,7 @@ import { demoPairs } from '#core/demo';
 import { trialOfKind } from '#core/trial';
 import { made } from '../testing/fixtures';
 import { plainRead } from '../testing/plain-reader';
-import { groundFinding } from './findings';
+import { drawnBackFinding } from './findings';
 import { GearPasses } from './gear-passes';
 
 const drawnBack = (steps: readonly number[]): number => {
@@ -55,10 +55,10 @@ describe('how often a piece of filament is drawn back', () => {
     expect(inspection.travel.drawnBack).toBeLessThanOrEqual(6);
     const said = (times: number) => {
       const r = { ...inspection, findings: [] };
-      groundFinding(r, { times, line: 900 });
+      drawnBackFinding(r, { times, line: 900 });
       return r.findings;
     };
     expect(said(12)).toEqual([]);
-    expect(said(13)).toMatchObject([{ code: 'inspect.ground', severity: 'note', line: 900 }]);
+    expect(said(13)).toMatchObject([{ code: 'inspect.drawn-back', severity: 'note', line: 900 }]);
   });
 });

@@ -1,5 +1,6 @@
 export * from './inspect';
 export * from './inspection';
+export { findingWords, type Finding } from './finding';
 export type { Unsaid } from './doubts';
 export type { PairSays } from './look';
 export { Crossings, isOuter, risks, type Crossing, type Risk, type RiskOf } from './crossings';

@@ -5,7 +5,8 @@ import { readingFor } from '#core/gcode';
 import type { Planned } from '#core/trial';
 import { unknownFinding } from './findings';
 import { beyondMeasure, notGcode } from './is-gcode';
-import type { Finding, Inspection } from './inspection';
+import type { Finding } from './finding';
+import type { Inspection } from './inspection';
 import { Look, type PairSays } from './look';
 import { namedMoves, namesItsLines } from './named-moves';
 
@@ -59,19 +60,19 @@ export function findingsOf({ faults, notes, overstepped }: Safety): Finding[] {
   const far = Math.max(...Object.values(overstepped));
   const beyond = far > 0 && far <= MOST_BEYOND ? overstepped : undefined;
   const said =
-    (severity: Finding['severity'], by: string) =>
+    (severity: Finding['severity']) =>
     (f: Fault): Finding => ({
-      code: f.code,
+      code: f.code as `check.${string}`,
       severity,
       line: Number(/\d+/.exec(f.at)?.[0] ?? 0),
       z: 0,
       cell: -1,
-      message: `${f.wrong}${by} ${f.right}`,
+      amounts: { wrong: f.wrong, right: f.right },
       ...(severity === 'note' &&
         f.code in manners && { asks: { kind: f.code === 'check.drawing-untold' ? 'draws' : 'daily' } as const }),
       ...(severity === 'stop' && beyond && offBed.has(f.code) && { asks: { kind: 'beyond', beyond } as const }),
     });
-  return [...faults.map(said('stop', ';')), ...notes.map(said('note', ':'))];
+  return [...faults.map(said('stop')), ...notes.map(said('note'))];
 }
 
 /**

@@ -1,6 +1,6 @@
-import type { Beyond } from '#core/context';
 import type { Risk } from './crossings';
 import type { Unsaid } from './doubts';
+import type { Finding } from './finding';
 import type { FreeLines } from './ground';
 import type { FileObject } from './objects';
 
@@ -90,16 +90,4 @@ export interface CellReport {
   layerTime: number;
   /** How often travel crosses outer walls here, and the length of the ways that do, mm: strings come from there too. */
   crossings: { count: number; length: number };
-}
-
-/** What is to be said of a file: a code, how grave it is, where it stands (line of the user’s file, height in mm, cell). */
-export interface Finding {
-  code: string;
-  severity: 'stop' | 'warn' | 'note';
-  line: number;
-  z: number;
-  cell: number;
-  message: string;
-  /** What can be said of the printer once, so that this is settled for it. */
-  asks?: { kind: 'beyond'; beyond: Beyond } | { kind: 'daily' } | { kind: 'draws' };
 }

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '#core/base';
 import { filamentArea, massOf } from '#core/context';
 import { demoPairs } from '#core/demo';
+import { findingWords } from './finding';
 import { inspectOnly } from './inspect';
 import type { Inspection } from './inspection';
 
@@ -82,7 +83,7 @@ describe('what is set and never takes effect', () => {
     const found = overridden(lines);
     expect(found).toHaveLength(1);
     const [first, second] = [lines.indexOf('M104 S250') + 1, lines.indexOf('M104 S230') + 1];
-    expect(found[0]!.message).toContain(`line ${first} sets the nozzle to 250 °C, line ${second} to 230 °C`);
+    expect(findingWords(found[0]!)).toContain(`line ${first} sets the nozzle to 250 °C, line ${second} to 230 °C`);
     expect(found[0]!.line).toBe(second);
   });
   it('is not named where a line was laid between, or where both say the same', () => {
@@ -102,8 +103,8 @@ describe('what is set and never takes effect', () => {
       layers(30, (k) => (k > 1 ? [`M106 S${100 + k}`, 'M106 S30', `M900 K0.0${k % 9}1`, 'M900 K0.02'] : [])),
     );
     expect(found).toHaveLength(12);
-    expect(found.some((f) => f.message.includes('the fan'))).toBe(true);
-    expect(found.some((f) => f.message.includes('pressure advance'))).toBe(true);
+    expect(found.some((f) => findingWords(f).includes('the fan'))).toBe(true);
+    expect(found.some((f) => findingWords(f).includes('pressure advance'))).toBe(true);
   });
 });
 

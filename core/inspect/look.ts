@@ -11,7 +11,7 @@ import { Doubts } from './doubts';
 import {
   fileFindings,
   freeFinding,
-  groundFinding,
+  drawnBackFinding,
   lateFindings,
   layerFindings,
   riskFindings,
@@ -193,7 +193,7 @@ export class Look {
             line: c.line,
             z: layer.z,
             cell: layer.cell,
-            message: `the print pauses here (${c.name})`,
+            amounts: { name: c.name },
           });
         return;
       case 'dwell':
@@ -286,17 +286,16 @@ export class Look {
           crossings: this.crossings.cell(id),
         }),
       );
-    const labels = new Map((plan?.cells ?? []).map((c) => [c.id, c.label]));
-    for (const { message, line } of this.doubts.words((cell) => labels.get(cell) ?? ''))
-      r.findings.push({ code: 'inspect.not-proven', severity: 'warn', line, z: 0, cell: -1, message });
-    if (plan && cells) sameFinding(r, cells.paths.alike(), labels);
+    for (const { line, ...amounts } of this.doubts.all())
+      r.findings.push({ code: 'inspect.not-proven', amounts, severity: 'warn', line, z: 0, cell: -1 });
+    if (cells) sameFinding(r, cells.paths.alike());
     lateFindings(r, cells?.factors ?? [], late);
     layerFindings(r, cells?.factors ?? [], plan);
     this.ground.lift();
     r.free = this.ground.found;
     freeFinding(r);
     r.travel.drawnBack = this.gear.most.times;
-    groundFinding(r, this.gear.most);
+    drawnBackFinding(r, this.gear.most);
     if (this.objects) {
       r.objects = this.objects.result();
       fileFindings(r, context);

@@ -1,6 +1,5 @@
-import { show } from '#core/base';
 import type { Command } from '#core/moves';
-import type { Finding } from './inspection';
+import type { Finding } from './finding';
 
 /** What was last told of a quantity, and whether anything was printed under it. */
 interface Last {
@@ -8,12 +7,6 @@ interface Last {
   line: number;
   used: boolean;
 }
-
-const words = {
-  heat: { name: 'the nozzle', unit: '°C', shown: 1, digits: 0 },
-  fan: { name: 'the fan', unit: '%', shown: 100, digits: 0 },
-  advance: { name: 'pressure advance', unit: 's', shown: 1, digits: 4 },
-};
 
 /** At most so many are said. */
 const MOST_SAID = 12;
@@ -38,10 +31,8 @@ export class Overridden {
     this.last.set(key, { value, line: c.line, used: false });
     if (!before || before.used || before.value === value || before.line === c.line || z === undefined) return;
     if (before.value <= 0 || value <= 0 || this.findings.length >= MOST_SAID) return;
-    const { name, unit, shown, digits } = words[c.kind];
-    const say = (v: number) => `${show(v * shown, digits)} ${unit}`;
-    const message = `line ${before.line} sets ${name} to ${say(before.value)}, line ${c.line} to ${say(value)} before anything is printed: the first never takes effect`;
-    this.findings.push({ code: 'inspect.overridden', severity: 'warn', line: c.line, z, cell: -1, message });
+    const amounts = { what: c.kind, first: before.value, firstLine: before.line, then: value, thenLine: c.line };
+    this.findings.push({ code: 'inspect.overridden', amounts, severity: 'warn', line: c.line, z, cell: -1 });
   }
 
   /** A line is laid with a tool: what was told has taken effect. */

@@ -3,6 +3,7 @@ import { finish, utf8 } from '#core/base';
 import { labOf } from '#core/context';
 import { heron, marshPetg, osprey } from '#core/demo';
 import { Crossings } from './crossings';
+import { findingWords } from './finding';
 import { inspectOnly } from './inspect';
 import { DARKER, HOT, LONG, LOOSE, wayRisk } from './way-risk';
 
@@ -82,7 +83,7 @@ describe('a file of two tools', () => {
   it('says where dark runs over light, in what it counts and in words', () => {
     const file = seen(['G1 E-1 F1800']);
     expect(file.travel.risks.streak).toBe(6);
-    expect(file.findings.find((f) => f.code === 'inspect.strings')?.message).toMatch(
+    expect(findingWords(file.findings.find((f) => f.code === 'inspect.strings')!)).toMatch(
       /^6 ways cross an outer wall after a darker tool and may leave a streak: no retraction removes these/,
     );
   });

@@ -3,7 +3,7 @@ import type { CheckedFile } from '#core/check';
 import { dryingDays } from '#core/context';
 import { dialects } from '#core/firmware';
 import { GcodeWriter } from '#core/gcode';
-import { findingsOf, readBack, withSafety, type Inspection } from '#core/inspect';
+import { findingsOf, findingWords, readBack, withSafety, type Inspection } from '#core/inspect';
 import { toolpath, type ToolpathNotes } from '#core/toolpath';
 import { asPrint, carriedLines, planned, type Planned, type Trial } from '#core/trial';
 import { headOf, ifStopped, withFigures } from './head';
@@ -122,8 +122,9 @@ function reportOf(
     warnings.push(
       `${cells[d.cell]?.label ? `${cells[d.cell]!.label}: ` : ''}the infill reaches ${show(100 * d.reached, 1)} % where ${show(100 * d.asked, 1)} % is asked: the region is too small for this pattern`,
     );
+  const labelOf = (cell: number) => cells[cell]?.label ?? '';
   for (const f of seen.findings)
-    if (f.severity !== 'note') warnings.push(f.cell >= 0 ? `${cells[f.cell]?.label ?? ''}: ${f.message}` : f.message);
+    if (f.severity !== 'note') warnings.push(`${f.cell >= 0 ? `${labelOf(f.cell)}: ` : ''}${findingWords(f, labelOf)}`);
   return {
     time: seen.time,
     heating: seen.heating,

@@ -1,5 +1,6 @@
 import { finish, sentence } from '#core/base';
 import type { Context } from '#core/context';
+import { findingWords } from '#core/inspect';
 import { make, type Report } from '#core/make';
 import type { Settings } from '#core/settings';
 import { asPrint, kindOf, trialOfKind } from '#core/trial';
@@ -33,8 +34,8 @@ export function kindWrongs(
   if (!result.ok) return { wrong: result.faults.map((f) => `${id} refused: ${sentence(f)}`) };
   const { inspection, report, file } = result.value;
   const wrong = inspection.cells.filter((c) => !c.ok).map((c) => `${id}: cell ${c.id} is void`);
-  wrong.push(...inspection.findings.filter((f) => f.severity === 'stop').map((f) => `${id}: ${f.message}`));
-  wrong.push(...inspection.findings.filter((f) => f.code === 'inspect.same').map((f) => `${id}: ${f.message}`));
+  wrong.push(...inspection.findings.filter((f) => f.severity === 'stop').map((f) => `${id}: ${findingWords(f)}`));
+  wrong.push(...inspection.findings.filter((f) => f.code === 'inspect.same').map((f) => `${id}: ${findingWords(f)}`));
   if (inspection.free.length > 0 && !hangs.has(id)) wrong.push(`${id}: ${inspection.free.length} mm over nothing`);
   // What the trial varies can be seen in its text, cell by cell.
   for (const axis of trial.axes)

@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { arithmetic, listed, show } from '#core/base';
 import { bedEdges, type Beyond, type Printer } from '#core/context';
-import type { Finding } from '#core/inspect';
+import { findingWords, type Finding } from '#core/inspect';
 import { Keeper } from '../data/keeper';
 
 /** The answer that settles a finding for the printer, in words. */
@@ -96,6 +96,7 @@ export class FileFindings {
 
   protected readonly rows = computed(() =>
     this.findings()
+      .map((f) => ({ ...f, message: findingWords(f) }))
       .filter((f, i, all) => all.findIndex((o) => o.message === f.message) === i)
       .sort(
         (a, b) =>

@@ -317,7 +317,7 @@ export class Carrier {
     const word = step.words['Z'];
     if (!word || Number.isNaN(word.value)) return;
     const way = this.onWay ? this.seen.ways[this.way] : undefined;
-    const level = way?.lifted ? this.levels.get(way.cell) : undefined;
+    const level = way?.hops ? this.levels.get(way.cell) : undefined;
     const to = level !== undefined && way && step.z > way.base + LIFT ? way.base + level : step.z;
     const value = this.walker.absolute
       ? word.value + (to - step.z) / this.walker.unit

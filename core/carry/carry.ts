@@ -60,7 +60,7 @@ export function* carry(bytes: Uint8Array, sweep: FileSweep, context: CarryContex
         ]
       : []),
     ...(seen.varied > 0 ? doubt.faults : []),
-    ...(sweep.factor === 'z-hop' && !seen.ways.some((w) => w.lifted && w.cell >= 0)
+    ...(sweep.factor === 'z-hop' && !seen.ways.some((w) => w.hops && w.cell >= 0)
       ? [
           fault(
             'carry.hop',

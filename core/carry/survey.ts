@@ -14,7 +14,7 @@ export const LIFT = 1e-3;
 /** A way between lines: the height above which it counts as lifted, mm, and whose it is. */
 interface Way {
   base: number;
-  lifted: boolean;
+  hops: boolean;
   cell: number;
 }
 
@@ -89,7 +89,7 @@ export function* survey(
     if (step.kind === 'print') {
       if (way) {
         const base = Math.max(laid, step.z);
-        seen.ways.push({ base, lifted: way.highest > base + LIFT, cell });
+        seen.ways.push({ base, hops: way.highest > base + LIFT, cell });
       }
       way = undefined;
       laid = step.z;

@@ -45,7 +45,7 @@ export interface FormSpecimen<P> {
   /** Thickness of the plate beneath bands, mm. */
   base?: number;
   /** Thickness of a plate beneath a tile that joins what stands on it, mm; bands stand on their base. */
-  foot?: number;
+  plate?: number;
   /** How tiles are labelled: by a tab in front, or not. */
   tab?: 'front' | 'none';
   /** How many of each level stand together, where not one. */
@@ -64,7 +64,7 @@ const TAB = { height: 0.6, raised: 0.4, margin: 1.2, joint: 0.4 };
  * for each level carries its level too, and of several copies each its own number.
  */
 export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
-  const { base = 0.8, foot = 0, tab = 'front', form, copies, ...rest } = make;
+  const { base = 0.8, plate = 0, tab = 'front', form, copies, ...rest } = make;
   return {
     ...rest,
     accepts: (axes) =>
@@ -84,7 +84,7 @@ export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
       const forms = new Map(
         cells.map((c) => [c.id, form(p, { ...settings, ...cellSettings(c, settings) }, context, c)]),
       );
-      return new Field(forms, cells, axes, settings, context, { base, foot }, tab, copies?.(p) ?? 1).built();
+      return new Field(forms, cells, axes, settings, context, { base, plate }, tab, copies?.(p) ?? 1).built();
     },
   };
 }
@@ -117,7 +117,7 @@ class Field {
     private readonly axes: readonly Axis[],
     private readonly settings: Settings,
     private readonly context: Context,
-    private readonly plates: { base: number; foot: number },
+    private readonly plates: { base: number; plate: number },
     tab: 'front' | 'none',
     private readonly copies: number,
   ) {
@@ -216,7 +216,7 @@ class Field {
       solid: {
         breaks: [
           ...(this.tabbed ? [TAB.height, TAB.height + TAB.raised] : []),
-          ...(this.banded ? [this.foot] : this.plates.foot > 0 ? [this.plates.foot] : []),
+          ...(this.banded ? [this.foot] : this.plates.plate > 0 ? [this.plates.plate] : []),
           ...tile.bands.flatMap((b) => {
             const form = forms.get(b.cell.id)!;
             return [...form.breaks.map((t) => b.from + (t * (b.to - b.from)) / form.height), b.to];
@@ -236,7 +236,7 @@ class Field {
     const band = tile.bands.find((b) => z < b.to - 1e-9) ?? tile.bands[tile.bands.length - 1]!;
     const form = forms.get(band.cell.id)!;
     const t = ((z - band.from) * form.height) / (band.to - band.from);
-    const joined = !this.banded && z < this.plates.foot;
+    const joined = !this.banded && z < this.plates.plate;
     const footed = joined
       ? [{ outline: [solid(rectangle(-form.width / 2, -form.depth / 2, form.width / 2, form.depth / 2))] }]
       : form.at(t);

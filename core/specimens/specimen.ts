@@ -92,7 +92,7 @@ export interface Built {
   /** Highest point, mm. */
   height: number;
   /** Height of what lies beneath the specimen (a raft with its gap), mm. */
-  foot?: number;
+  beneath?: number;
   /** Footprint without adhesion, specimen coordinates, mm. */
   footprint: Polygon[];
   remarks: string[];

@@ -31,10 +31,16 @@ export function* planBatch(
   const own = of(pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1);
   // Loops along the edge of the bed are laid once.
   const base = first ? own : { ...own, edgeLoops: 0 };
-  const foot = built.foot ?? 0;
+  const beneath = built.beneath ?? 0;
   const solids = pieces.flatMap(({ solid }) =>
     solid
-      ? [{ breaks: solid.breaks.map((b) => b + foot), top: solid.top + foot, at: (z: number) => solid.at(z - foot) }]
+      ? [
+          {
+            breaks: solid.breaks.map((b) => b + beneath),
+            top: solid.top + beneath,
+            at: (z: number) => solid.at(z - beneath),
+          },
+        ]
       : [],
   );
   const banded = built.places.filter((p) => of(p.cell).layerHeight !== base.layerHeight);
@@ -42,7 +48,7 @@ export function* planBatch(
     solids,
     top: Math.max(0, ...solids.map((s) => s.top)),
     origin,
-    foot,
+    beneath,
     of,
     at: (z) =>
       of(banded.find((p) => z >= p.z[0] && z < p.z[1])?.cell ?? (pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1)),
@@ -54,7 +60,7 @@ export function* planBatch(
   const bed = bedArea(trial.context.printer);
   const plans: LayerPlan[] = [];
   const stands = [...(sections.outlines[0] ?? []), ...(supports.layers[0]?.area ?? [])];
-  if (foot > 0) {
+  if (beneath > 0) {
     raftLayers(stands, base).forEach((raft, index) => {
       const outline = raft.area;
       plans.push({
@@ -74,7 +80,7 @@ export function* planBatch(
   }
   for (const slice of layers) {
     // On a raft the part's first layer is no first layer of the print any more.
-    const index = slice.index + (foot > 0 ? base.raftLayers : 0);
+    const index = slice.index + (beneath > 0 ? base.raftLayers : 0);
     const islands: LayerPlan['islands'] = [];
     const size = new Map<number, number>();
     let island = 0;
@@ -108,7 +114,7 @@ export function* planBatch(
     yield progress('toolpath', slice.index, layers.length);
   }
   const solidFirst = plans.length > 0;
-  addStrokes(plans, pieces, { bySettings, origin, foot, raft: foot > 0 ? base.raftLayers : 0 });
+  addStrokes(plans, pieces, { bySettings, origin, beneath, raft: beneath > 0 ? base.raftLayers : 0 });
   // Lines on the bed have no outline to hold a brim; what goes round them is laid round their place.
   if (!solidFirst && plans[0])
     plans[0].first = owned(

@@ -106,14 +106,14 @@ function lay(
         moves.speed[i] = v > s.floorSpeed ? Math.max(s.floorSpeed, v * share) : v;
       }
     });
-    timer.startAt(from.x, from.y, from.z + from.lifted);
+    timer.startAt(from.x, from.y, from.z + from.hop);
     let time = 0;
     for (const chunk of timed) for (const t of timer.run(chunk).time) time += t;
     return time;
   };
 
   const times = () => {
-    timer.startAt(from.x, from.y, from.z + from.lifted);
+    timer.startAt(from.x, from.y, from.z + from.hop);
     return timed.map((chunk) => Float64Array.from(timer.run(chunk).time));
   };
   const least = s.minimumLayerTime;

@@ -74,12 +74,12 @@ function turnsOf(middles: readonly Polygon[], angle: number, spacing: number): P
   return found;
 }
 
-/** The bands that a line's pieces near a box cover, their ends half a spacing long. */
+/** The covered that a line's pieces near a box cover, their ends half a spacing long. */
 function bandsNear({ points, share }: FillLine, box: readonly Point[], spacing: number): Polygon[] {
   const [x0, x1] = [Math.min(...box.map((p) => p.x)), Math.max(...box.map((p) => p.x))];
   const [y0, y1] = [Math.min(...box.map((p) => p.y)), Math.max(...box.map((p) => p.y))];
   const half = (spacing * share) / 2;
-  const bands: Polygon[] = [];
+  const covered: Polygon[] = [];
   for (let i = 1; i < points.length; i++) {
     const [a, b] = [points[i - 1]!, points[i]!];
     if (Math.max(a.x, b.x) < x0 - spacing || Math.min(a.x, b.x) > x1 + spacing) continue;
@@ -87,7 +87,7 @@ function bandsNear({ points, share }: FillLine, box: readonly Point[], spacing: 
     const length = Math.hypot(b.x - a.x, b.y - a.y);
     if (length === 0) continue;
     const [ux, uy] = [((b.x - a.x) / length) * half, ((b.y - a.y) / length) * half];
-    bands.push(
+    covered.push(
       solid([
         { x: a.x - ux + uy, y: a.y - uy - ux },
         { x: b.x + ux + uy, y: b.y + uy - ux },
@@ -96,5 +96,5 @@ function bandsNear({ points, share }: FillLine, box: readonly Point[], spacing: 
       ]),
     );
   }
-  return bands;
+  return covered;
 }

@@ -10,7 +10,8 @@ export interface Head {
   shift: number;
   /** Filament drawn back, mm. */
   back: number;
-  lifted: number;
+  /** How far it is lifted over its layer on a way, mm. */
+  hop: number;
   /** Share of the fan in force, −1 while nothing is told, and for how long it has been, s. */
   fan: number;
   fanHeld: number;
@@ -39,7 +40,7 @@ export const freshHead = (seed = 0): Head => ({
   z: 0,
   shift: 0,
   back: 0,
-  lifted: 0,
+  hop: 0,
   fan: -1,
   fanHeld: 0,
   advance: NaN,

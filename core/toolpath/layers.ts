@@ -16,7 +16,7 @@ export interface Slicing {
   top: number;
   origin: Point;
   /** Height of what lies beneath the solids (a raft), 0 on the bed. */
-  foot: number;
+  beneath: number;
   /** The settings at a height, for the layer's thickness. */
   at(z: number): Settings;
   /** The settings of a cell, for its outline. */
@@ -26,8 +26,8 @@ export interface Slicing {
 /** Cuts solids into layers: the first of its own height, the others even, by band, or adaptive. */
 export function slices(job: Slicing): Slice[] {
   const found: Slice[] = [];
-  const onBed = job.foot === 0;
-  for (let index = 0, bottom = job.foot; bottom < job.top - 1e-6 && index < 100_000; index++) {
+  const onBed = job.beneath === 0;
+  for (let index = 0, bottom = job.beneath; bottom < job.top - 1e-6 && index < 100_000; index++) {
     const s = job.at(bottom + 1e-4);
     const first = index === 0 && onBed;
     const height = first

@@ -37,8 +37,8 @@ export class Mover {
 
   /** Where the nozzle stands, mm. */
   protected get z(): number {
-    const { z, shift, lifted } = this.head;
-    return z + shift + lifted;
+    const { z, shift, hop } = this.head;
+    return z + shift + hop;
   }
 
   /** The moves so far, as chunks. */
@@ -94,12 +94,12 @@ export class Mover {
         0,
       );
       head.back = s.retractionDistance;
-      if (wipe > 0 && head.lifted === 0) this.wipe(wipe, cell);
+      if (wipe > 0 && head.hop === 0) this.wipe(wipe, cell);
     }
     const room = this.context.printer.height - head.z - head.shift;
     const by = Math.min(lift, room);
-    if (by > head.lifted + 1e-6) {
-      head.lifted = by;
+    if (by > head.hop + 1e-6) {
+      head.hop = by;
       this.hop(cell);
     }
   }
@@ -123,8 +123,8 @@ export class Mover {
   /** Lowers and pushes the filament forward again, with an extra length where asked. */
   ready(cell: number, extra = this.settings.unretractExtra): void {
     const { head, settings: s } = this;
-    if (head.lifted > 0) {
-      head.lifted = 0;
+    if (head.hop > 0) {
+      head.hop = 0;
       this.hop(cell);
     }
     const push = head.back > 0 ? Math.max(0, head.back + extra) : 0;
@@ -144,9 +144,9 @@ export class Mover {
   rise(z: number, only = false): void {
     const { head } = this;
     if (Math.abs(head.z - z) < 1e-9) return;
-    const lifted = head.lifted;
+    const { hop } = head;
     head.z = z;
-    if (lifted > 0 && z + lifted > this.context.printer.height) head.lifted = 0;
+    if (hop > 0 && z + hop > this.context.printer.height) head.hop = 0;
     if (head.positionUnknown) return;
     if (only) {
       this.command({ kind: 'raw', text: `G0 Z${z} F${Math.round(this.settings.zSpeed * 60)}` });

@@ -20,7 +20,7 @@ export function* pushed(
   head.nozzle = s.firstLayerTemperature;
   const e = new Emitter(plan.trial.context, copyOf(head), s);
   e.head.positionUnknown = false;
-  e.head.lifted = 0;
+  e.head.hop = 0;
   e.rise(Math.min(PUSH_HEIGHT, plan.trial.context.printer.height - 1), true);
   // Only now is all primed that will be: a mark put before would move.
   e.command({ kind: 'dwell', seconds: MARKING });

@@ -1,6 +1,6 @@
 import { extentAcross, ringsOf, type Polygon } from '#core/geometry';
 
-/** A row of a solid fill: where it lies across the direction, and how wide a band it fills, mm. */
+/** A row of a solid fill: where it lies across the direction, and how wide a lane it fills, mm. */
 export interface Row {
   at: number;
   width: number;
@@ -8,7 +8,7 @@ export interface Row {
 
 /** Rows keep this far inside the edge, mm, so that they are cut nowhere. */
 const EDGE = 0.002;
-/** A band between rows is at least and at most so wide, in spacings. */
+/** A lane between rows is at least and at most so wide, in spacings. */
 const NARROWEST = 0.8;
 const WIDEST = 1.25;
 /** An edge along the rows counts from this length on, in spacings. */
@@ -18,7 +18,7 @@ const FLAT = 0.004;
 
 /**
  * Rows that fill a part: a whole number from edge to edge. Where an edge within (a step, a slot) runs along the rows, a
- * row runs along it too, so that nothing stays open beside it; the bands between are widened or narrowed by a hair.
+ * row runs along it too, so that nothing stays open beside it; the lanes between are widened or narrowed by a hair.
  *
  * @param part where the middles of lines may lie
  * @param angle of the rows, degrees
@@ -35,21 +35,21 @@ export function rowsAcross(part: Polygon, angle: number, spacing: number): Row[]
     if (tried.every((v, i) => i === 0 || holds(v - tried[i - 1]!, spacing))) marks = tried;
   }
   const rows: Row[] = [{ at: marks[0]!, width: 0 }];
-  const bands: number[] = [];
+  const lanes: number[] = [];
   for (let i = 1; i < marks.length; i++) {
     const from = marks[i - 1]!;
     const n = marks.length === 2 ? whole : fitting(marks[i]! - from, spacing);
-    const band = (marks[i]! - from) / n;
+    const lane = (marks[i]! - from) / n;
     for (let k = 1; k <= n; k++) {
-      rows.push({ at: k === n ? marks[i]! : from + k * band, width: 0 });
-      bands.push(band);
+      rows.push({ at: k === n ? marks[i]! : from + k * lane, width: 0 });
+      lanes.push(lane);
     }
   }
-  rows.forEach((row, i) => (row.width = ((bands[i - 1] ?? bands[0]!) + (bands[i] ?? bands[bands.length - 1]!)) / 2));
+  rows.forEach((row, i) => (row.width = ((lanes[i - 1] ?? lanes[0]!) + (lanes[i] ?? lanes[lanes.length - 1]!)) / 2));
   return rows;
 }
 
-/** How many bands fit, none narrower than allowed. */
+/** How many lanes fit, none narrower than allowed. */
 function fitting(width: number, spacing: number): number {
   const n = Math.max(0, Math.round(width / spacing));
   return n > 0 && width / n < NARROWEST * spacing ? n - 1 : n;

@@ -81,8 +81,8 @@ export class Sections {
     const key = `${k} ${walls} ${line}`;
     let begun = this.begun.get(key);
     if (!begun) {
-      const bands = (j: number) => difference(this.outlines[j]!, offset(this.outlines[j]!, -walls));
-      begun = opened(difference(bands(k), offset(bands(k - 1), line / 2)), line / 2);
+      const wallsOf = (j: number) => difference(this.outlines[j]!, offset(this.outlines[j]!, -walls));
+      begun = opened(difference(wallsOf(k), offset(wallsOf(k - 1), line / 2)), line / 2);
       this.begun.set(key, begun);
     }
     return begun;

@@ -74,7 +74,7 @@ export function start(
   // Over whatever stands on the bed.
   const clear = Math.max(CLEAR, ...context.printer.keepOut.map((k) => zoneHeight(k) + 1));
   e.command({ kind: 'raw', text: `G0 Z${clear} F${Math.round(s.zSpeed * 60)}` });
-  head.lifted = clear;
+  head.hop = clear;
   e.finish().forEach(sink);
 }
 

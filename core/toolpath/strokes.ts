@@ -10,11 +10,11 @@ const ONE_FIGURE = 3;
 /** Where much is drawn back, so short a figure would have it pass the gear too often: not within a value either. mm */
 const [MUCH, ONE_VALUE] = [2, 12];
 
-interface Ground {
+interface Beneath {
   bySettings: CellSettings;
   origin: Point;
   /** Height of what lies beneath, mm, and its layers. */
-  foot: number;
+  beneath: number;
   raft: number;
 }
 
@@ -22,21 +22,21 @@ interface Ground {
  * Puts the lines of pieces, laid as they stand, into the layers of their heights; layers that no solid has are added.
  * Lines keep their order and direction.
  */
-export function addStrokes(layers: LayerPlan[], pieces: readonly Piece[], ground: Ground): void {
-  const { bySettings, origin, foot, raft } = ground;
+export function addStrokes(layers: LayerPlan[], pieces: readonly Piece[], on: Beneath): void {
+  const { bySettings, origin, beneath, raft } = on;
   const at = new Map(layers.map((l) => [Math.round(l.z * 1e4), l]));
   for (const piece of pieces) {
     for (const { z, height, strokes } of piece.strokes ?? []) {
-      const key = Math.round((z + foot) * 1e4);
+      const key = Math.round((z + beneath) * 1e4);
       let layer = at.get(key);
       if (!layer) {
-        layer = { index: 0, z: z + foot, height, first: [], islands: [], cell: strokes[0]?.cell ?? -1 };
+        layer = { index: 0, z: z + beneath, height, first: [], islands: [], cell: strokes[0]?.cell ?? -1 };
         at.set(key, layer);
         layers.push(layer);
       }
       if (strokes.length === 0) continue;
       const paths = strokes.map((stroke): Path => {
-        const settings = stroke.cell < 0 ? bySettings.plain : bySettings.of(stroke.cell, z + foot - height / 2);
+        const settings = stroke.cell < 0 ? bySettings.plain : bySettings.of(stroke.cell, z + beneath - height / 2);
         return pathOf(stroke, height, settings, bySettings.plain, origin);
       });
       if (layer.cell < 0) layer.cell = strokes.find((s) => s.cell >= 0)?.cell ?? -1;

@@ -353,37 +353,37 @@ function roomFaults(built: Built, settings: Settings, { printer }: Context, orig
 /** Objects printed one after the other: the gantry passes over those that stand, so all but the last must be low. */
 function clearanceFaults(built: Built, settings: Settings, { printer }: Context): Fault[] {
   if (settings.arrangement !== 'one after the other' || built.pieces.length < 2) return [];
-  const tall = built.pieces.slice(0, -1).find((p) => (built.foot ?? 0) + topOf(p) > printer.head.gantryHeight);
+  const tall = built.pieces.slice(0, -1).find((p) => (built.beneath ?? 0) + topOf(p) > printer.head.gantryHeight);
   return tall
     ? [
         fault(
           'trial.clearance',
           'specimen.params',
-          `${tall.name ?? 'an object'} is ${show((built.foot ?? 0) + topOf(tall), 1)} mm high; the gantry passes ${show(printer.head.gantryHeight)} mm above the nozzle’s tip and would hit it`,
+          `${tall.name ?? 'an object'} is ${show((built.beneath ?? 0) + topOf(tall), 1)} mm high; the gantry passes ${show(printer.head.gantryHeight)} mm above the nozzle’s tip and would hit it`,
           `keep all but the last object below ${show(printer.head.gantryHeight)} mm, or print layer by layer`,
         ),
       ]
     : [];
 }
 
-/** A specimen lifted onto its raft: every height of the level map rises with it. */
+/** A specimen raised onto its raft: every height of the level map rises with it. */
 function onRaft(built: Built, settings: Settings): Built {
-  const foot = raftHeight(settings);
-  if (foot === 0) return built;
+  const beneath = raftHeight(settings);
+  if (beneath === 0) return built;
   const { drawing } = built;
   const [x0, x1] = drawing.x;
-  const raise = (path: string) => (drawing.view === 'side' ? raised(path, foot) : path);
+  const raise = (path: string) => (drawing.view === 'side' ? raised(path, beneath) : path);
   return {
     ...built,
-    foot,
-    height: built.height + foot,
-    places: built.places.map((p) => ({ ...p, z: [p.z[0] + foot, p.z[1] + foot] })),
+    beneath,
+    height: built.height + beneath,
+    places: built.places.map((p) => ({ ...p, z: [p.z[0] + beneath, p.z[1] + beneath] })),
     drawing: {
       ...drawing,
-      y: drawing.view === 'side' ? [0, drawing.y[1] + foot] : drawing.y,
+      y: drawing.view === 'side' ? [0, drawing.y[1] + beneath] : drawing.y,
       shapes: [
         ...(drawing.view === 'side'
-          ? [{ cell: -1, part: 'base' as const, path: `M${x0} 0H${x1}V${foot - settings.raftGap}H${x0}Z` }]
+          ? [{ cell: -1, part: 'base' as const, path: `M${x0} 0H${x1}V${beneath - settings.raftGap}H${x0}Z` }]
           : []),
         ...drawing.shapes.map((s) => ({ ...s, path: raise(s.path) })),
       ],

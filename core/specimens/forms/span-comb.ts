@@ -32,7 +32,7 @@ export const spanComb = formed({
   ],
   layouts: ['tile', 'height'],
   // Piers by themselves would rock, and the deck with them.
-  foot: 0.6,
+  plate: 0.6,
   judges: ['bridge', 'stringing'],
   measures: ['sag'],
   // Bands with room for figures.

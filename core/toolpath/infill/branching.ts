@@ -3,7 +3,7 @@ import { distance, EdgeGrid, type Point, type Polygon } from '#core/geometry';
 interface Twig {
   at: Point;
   /** Index of what it stands on; −1 on a wall. */
-  foot: number;
+  parent: number;
 }
 
 /** How far a twig may lean out from layer to layer: 50° from upright. */
@@ -55,7 +55,7 @@ function grow(twigs: Twig[], carries: readonly Polygon[], spacing: number, walls
   }
   points.sort((a, b) => a.far - b.far || a.at.y - b.at.y || a.at.x - b.at.x);
   for (const p of points) {
-    let foot = -1;
+    let parent = -1;
     let reach = p.far;
     let held = false;
     twigs.forEach((t, i) => {
@@ -64,73 +64,73 @@ function grow(twigs: Twig[], carries: readonly Polygon[], spacing: number, walls
       // A rib joins a nearer one rather than running to the wall beside it.
       if (d < reach && !walls.crosses(t.at, p.at)) {
         reach = d;
-        foot = i;
+        parent = i;
       }
     });
     if (held) continue;
-    if (foot < 0) {
-      twigs.push({ at: p.wall, foot: -1 });
-      foot = twigs.length - 1;
+    if (parent < 0) {
+      twigs.push({ at: p.wall, parent: -1 });
+      parent = twigs.length - 1;
     }
-    twigs.push({ at: p.at, foot });
+    twigs.push({ at: p.at, parent });
   }
 }
 
-/** Every free end goes back towards its foot; what stands on a wall that has moved is joined to it again. */
+/** Every free end goes back towards its parent; what stands on a wall that has moved is joined to it again. */
 function drawnBack(twigs: Twig[], by: number, walls: EdgeGrid): Twig[] {
   const at = twigs.map((t) => ({ ...t, kept: true }));
-  const carried = new Set(at.map((t) => t.foot));
+  const carried = new Set(at.map((t) => t.parent));
   for (let i = at.length - 1; i >= 0; i--) {
     if (carried.has(i)) continue;
     let left = by;
     let j = i;
-    while (left > 0 && at[j]!.foot >= 0) {
-      const foot = at[j]!.foot;
-      const length = distance(at[j]!.at, at[foot]!.at);
+    while (left > 0 && at[j]!.parent >= 0) {
+      const parent = at[j]!.parent;
+      const length = distance(at[j]!.at, at[parent]!.at);
       if (length > left) {
         const t = left / length;
         at[j]!.at = {
-          x: at[j]!.at.x + (at[foot]!.at.x - at[j]!.at.x) * t,
-          y: at[j]!.at.y + (at[foot]!.at.y - at[j]!.at.y) * t,
+          x: at[j]!.at.x + (at[parent]!.at.x - at[j]!.at.x) * t,
+          y: at[j]!.at.y + (at[parent]!.at.y - at[j]!.at.y) * t,
         };
         break;
       }
       left -= length;
       at[j]!.kept = false;
-      if (at.some((t, n) => t.kept && n !== j && t.foot === foot)) break;
-      j = foot;
+      if (at.some((t, n) => t.kept && n !== j && t.parent === parent)) break;
+      j = parent;
     }
-    if (at[j]!.foot < 0 && !at.some((t) => t.kept && t.foot === j)) at[j]!.kept = false;
+    if (at[j]!.parent < 0 && !at.some((t) => t.kept && t.parent === j)) at[j]!.kept = false;
   }
   const number = new Map<number, number>();
   const next: Twig[] = [];
   at.forEach((t, i) => {
     if (!t.kept) return;
-    let foot = t.foot < 0 ? -1 : (number.get(t.foot) ?? -1);
-    if (foot < 0) {
+    let parent = t.parent < 0 ? -1 : (number.get(t.parent) ?? -1);
+    if (parent < 0) {
       const wall = walls.nearest(t.at);
       if (wall.distance > 0.05) {
-        next.push({ at: wall.point, foot: -1 });
-        foot = next.length - 1;
+        next.push({ at: wall.point, parent: -1 });
+        parent = next.length - 1;
       }
     }
     number.set(i, next.length);
-    next.push({ at: t.at, foot });
+    next.push({ at: t.at, parent });
   });
   return next;
 }
 
 /** Lines from the free ends to the wall or to a rib that is drawn already. */
 function linesOf(twigs: readonly Twig[], walls: EdgeGrid): Point[][] {
-  const feet = new Set(twigs.map((t) => t.foot));
+  const feet = new Set(twigs.map((t) => t.parent));
   const done = new Set<number>();
   const lines: Point[][] = [];
   for (let i = twigs.length - 1; i >= 0; i--) {
     if (feet.has(i)) continue;
     const line = [twigs[i]!.at];
-    for (let j = i; twigs[j]!.foot >= 0;) {
+    for (let j = i; twigs[j]!.parent >= 0;) {
       done.add(j);
-      j = twigs[j]!.foot;
+      j = twigs[j]!.parent;
       line.push(twigs[j]!.at);
       if (done.has(j)) break;
     }

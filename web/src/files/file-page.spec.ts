@@ -18,8 +18,8 @@ const layer = (k: number): LayerReport => ({
   ...{ z: 0.2 * (k + 1), height: 0.2, time: 12, peakFlow: 6, cell: -1, line: 10 + k, tool: 0, nozzle: 240 },
   ...{ fan: 0.4, advance: 0, acceleration: 1000, wallSpeed: 40, retractions: 2, left: 10, right: 40 },
 });
-const finding = (severity: Finding['severity'], message: string, line = 0, z = 0): Finding => ({
-  ...{ code: 'x', severity, line, z, cell: -1, message },
+const finding = (severity: Finding['severity'], wrong: string, line = 0, z = 0): Finding => ({
+  ...{ code: 'check.x', amounts: { wrong, right: 'see there' }, severity, line, z, cell: -1 },
 });
 const inspection: Inspection = {
   time: 5400,
@@ -194,9 +194,8 @@ describe('the page of a file', () => {
 
   it('keeps with the printer what is said of a finding', async () => {
     const beyond = { left: 0, right: 0, front: 3.21, back: 0 };
-    const asked = (code: string, asks: Finding['asks'], severity: Finding['severity']): Finding => ({
-      ...finding(severity, `${code} is said`),
-      code,
+    const asked = (code: `check.${string}`, asks: Finding['asks'], severity: Finding['severity']): Finding => ({
+      ...{ code, amounts: { wrong: `${code} is said`, right: 'see there' }, severity, line: 0, z: 0, cell: -1 },
       ...(asks && { asks }),
     });
     const findings = [

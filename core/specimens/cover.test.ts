@@ -8,7 +8,19 @@ import type { Settings } from '#core/settings';
 import { planned, trialOfKind, type Trial } from '#core/trial';
 import { fewerLevels } from '../testing/fewer-levels';
 import { withNozzle } from '../testing/fixtures';
-import { bonded, coverage, fullness, laidByHeight, openSpots, type LaidLine } from '../testing/raster';
+import { bonded, coverage, fullness, laidByHeight, openSpots, wellInside, type LaidLine } from '../testing/raster';
+
+const shoelace = (ring: readonly { x: number; y: number }[]): number =>
+  ring.reduce((sum, b, i) => {
+    const a = ring[(i + ring.length - 1) % ring.length]!;
+    return sum + (a.x * b.y - b.x * a.y) / 2;
+  }, 0);
+
+const around = (ring: readonly { x: number; y: number }[]): number =>
+  ring.reduce((sum, b, i) => {
+    const a = ring[(i + ring.length - 1) % ring.length]!;
+    return sum + Math.hypot(b.x - a.x, b.y - a.y);
+  }, 0);
 
 /** How the last layer of a trial's first pieces is covered, at a flow of 1, by its text alone. */
 function lastLayers(trial: Trial, pieces = 2, px?: number) {
@@ -79,6 +91,31 @@ describe('skins', () => {
       }
     },
   );
+});
+
+describe('what is laid of a last layer', () => {
+  it.each([
+    ['top-layers', 0.001],
+    ['bed-hold', 0.001],
+    ['bridge-flow', 0.001],
+    ['fit', 0.001],
+    ['foot', 0.001],
+    ['temperature-tower', 0.001],
+    // A single line leads through its neck, and ends there.
+    ['flow-fine', 0.005],
+  ])('of %s has the volume of its section, within a share of %d', (id, most) => {
+    for (const { context, baseline, name } of settingsOf)
+      for (const { rings, lines } of lastLayers(fewerLevels(trialOfKind(id, context, baseline)!), 1)) {
+        // The round edge of the outermost line fills its place but for half of what width and section ÷ height differ by.
+        const outer = lines.find((l) => l.role === 'outer-wall')!.width;
+        const rim = ((baseline.lineWidth - outer) / 2) * rings.reduce((sum, ring) => sum + around(ring), 0);
+        const area = Math.abs(rings.reduce((sum, ring) => sum + shoelace(ring), 0)) - rim;
+        const within = wellInside(rings, 0);
+        const own = lines.filter((l) => within((l.x0 + l.x1) / 2, (l.y0 + l.y1) / 2));
+        const laid = own.reduce((sum, l) => sum + Math.hypot(l.x1 - l.x0, l.y1 - l.y0) * l.width, 0);
+        expect(Math.abs(laid / area - 1), `${name}: ${laid / area}`).toBeLessThan(most);
+      }
+  });
 });
 
 describe('skins laid one way', () => {

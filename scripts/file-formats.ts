@@ -62,7 +62,7 @@ function inside(child: Node, here: string, out: string[]): void {
 
 function section(title: string, about: string, schema: z.ZodType): string {
   const out: string[] = [];
-  rows(z.toJSONSchema(schema, { unrepresentable: 'any' }) as Node, '', out);
+  rows(z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' }) as Node, '', out);
   return `## ${title}\n\n${about}\n\n| field | value | needed |\n| --- | --- | --- |\n${[...new Set(out)].join('\n')}\n`;
 }
 

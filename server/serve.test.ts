@@ -1,15 +1,21 @@
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
+import { request, type IncomingHttpHeaders } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { brotliCompressSync, brotliDecompressSync, gunzipSync, gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, it } from 'vitest';
 import { startServer } from './serve';
 
 const folder = mkdtempSync(join(tmpdir(), 'steady-'));
 writeFileSync(join(folder, 'index.html'), '<!doctype html><title>page</title>');
 writeFileSync(join(folder, 'main-ABCDEFGH.js'), '1');
+const script = 'const answer = 42;\n'.repeat(200);
+writeFileSync(join(folder, 'big-ABCDEFGH.js'), script);
+writeFileSync(join(folder, 'big-ABCDEFGH.js.br'), brotliCompressSync(script));
+writeFileSync(join(folder, 'big-ABCDEFGH.js.gz'), gzipSync(script));
 const root = pathToFileURL(folder + '/');
 const server = await startServer(0, root);
 const port = (server.address() as AddressInfo).port;
@@ -35,6 +41,35 @@ describe('the server', () => {
   it('answers a file that is not there, and nothing outside its folder', async () => {
     expect((await get('/nothing.js')).status).toBe(404);
     expect((await get('/..%2f..%2fetc%2fpasswd.txt')).status).toBeGreaterThanOrEqual(400);
+  });
+  it.each([
+    ['br, gzip', 'br'],
+    ['gzip, deflate', 'gzip'],
+    ['identity', null],
+  ])('serves what was compressed when it was built, where the browser takes %s', async (taken, encoding) => {
+    // The plain client shows what goes over the line.
+    const { headers, body } = await new Promise<{ headers: IncomingHttpHeaders; body: Buffer }>((resolve, reject) => {
+      request({ port, path: '/big-ABCDEFGH.js', headers: { 'accept-encoding': taken } }, (response) => {
+        const parts: Buffer[] = [];
+        response.on('data', (part: Buffer) => parts.push(part));
+        response.on('end', () => resolve({ headers: response.headers, body: Buffer.concat(parts) }));
+      })
+        .on('error', reject)
+        .end();
+    });
+    expect(headers['content-encoding'] ?? null).toBe(encoding);
+    expect(headers['content-type']).toMatch(/^text\/javascript/);
+    expect(headers['vary']).toContain('Accept-Encoding');
+    expect(headers['cache-control']).toContain('immutable');
+    const text = encoding === 'br' ? brotliDecompressSync(body) : encoding === 'gzip' ? gunzipSync(body) : body;
+    expect(text.toString()).toBe(script);
+    if (encoding) expect(body.length).toBeLessThan(0.2 * script.length);
+  });
+  it('gives no twin away as a page of its own, and answers a page’s path as before', async () => {
+    expect((await get('/big-ABCDEFGH.js.br')).status).toBe(404);
+    const small = await get('/main-ABCDEFGH.js');
+    expect(small.headers.get('content-encoding')).toBeNull();
+    expect(await small.text()).toBe('1');
   });
   it('says so when the port is taken', async () => {
     await expect(startServer(port, root)).rejects.toMatchObject({ code: 'EADDRINUSE' });

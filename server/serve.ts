@@ -5,6 +5,7 @@ import { existsSync } from 'node:fs';
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import qr from 'qrcode';
+import { compressed, plainName } from './compressed';
 import { Door } from './door';
 import { ownHostsOnly } from './hosts';
 import { relay } from './relay';
@@ -53,12 +54,13 @@ export function application(root: URL, lan?: Lan): Express {
     // No door: a page that asks for it is told so without an error.
     app.use('/relay', (_, response) => void response.status(204).end());
   }
+  app.use(compressed(folder));
   app.use(
     express.static(folder, {
       index: 'index.html',
       setHeaders(response, path) {
         // Names with a hash never change their content.
-        const hashed = /-[A-Z0-9]{8}\.\w+$/.test(path);
+        const hashed = /-[A-Z0-9]{8}\.\w+$/.test(plainName(path));
         response.setHeader('Cache-Control', hashed ? 'public, max-age=31536000, immutable' : 'no-cache');
       },
     }),

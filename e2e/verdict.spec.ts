@@ -22,12 +22,12 @@ const answer = (page: Page) => page.getByRole('region', { name: 'Answer', exact:
 
 test('one caliper height settles the flow limit', async ({ page }) => {
   await printed(page, 'flow-limit', /^Plan: Flow limit/);
-  await page.getByLabel('caliper height').pressSequentially('16.6');
+  await page.getByLabel('caliper height').pressSequentially('10.6');
   await page.getByRole('button', { name: 'Fails from here' }).click();
-  await expect(page.getByText('fails from 16.6 mm')).toBeVisible();
+  await expect(page.getByText('fails from 10.6 mm')).toBeVisible();
   const act = page.getByRole('button', { name: /^Settle 1\d/ });
   await act.click();
-  await expect(answer(page)).toContainText('it fails from 16.6 mm on');
+  await expect(answer(page)).toContainText('it fails from 10.6 mm on');
   await expect(answer(page)).toContainText('5 % less for safety');
   await page.getByRole('button', { name: /^Settle 1\d/ }).click();
   await expect(page.getByText(/stands on the tune sheet/)).toBeVisible();

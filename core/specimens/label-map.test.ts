@@ -51,6 +51,32 @@ describe('the label map', () => {
     // On paper down is positive: what stands 1 mm higher is drawn 1 mm higher.
     for (const f of found) expect(f.y + f.z).toBeCloseTo(found[0]!.y + found[0]!.z, 2);
   });
+  it('of low bands leaves no value over another, in the order of their heights, and no title beyond the sheet', () => {
+    const plan = planOf('flow-limit');
+    const svg = mapOf(plan);
+    const lines = texts(svg).filter((t) => /· [\d.]+–[\d.]+ mm$/.test(t.words));
+    expect(lines).toHaveLength(plan.cells.length);
+    const sorted = [...lines].sort((a, b) => b.y - a.y);
+    for (const [i, line] of sorted.entries()) {
+      // The lowest band stands lowest; lines of 3.6 mm letters are 4.6 mm apart.
+      expect(line.words.startsWith(plan.cells[i]!.label)).toBe(true);
+      if (i > 0) expect(sorted[i - 1]!.y - line.y).toBeGreaterThan(4.59);
+    }
+    expect(Math.min(...lines.map((t) => t.y))).toBeGreaterThan(10);
+    for (const id of ['wall-order', 'retraction-fence', 'angle-sequence', 'strength-standing']) {
+      const whole = mapOf(planOf(id));
+      const [, size, title] = /font-size="([\d.]+)" font-weight="bold">([^<]*)<\/text>/.exec(whole)!;
+      // Bold letters are about 0.58 of their size wide.
+      expect(6 + 0.58 * Number(size) * title!.length).toBeLessThan(sizeOf(whole).w);
+      expect(Number(size)).toBeGreaterThan(2.7);
+    }
+  });
+  it('says nothing where there is nothing to tell apart', () => {
+    for (const id of ['feed-check', 'size']) {
+      const said = texts(mapOf(planOf(id))).map((t) => t.words);
+      expect(said.filter((w) => /^·|^1$|0–0/.test(w))).toEqual([]);
+    }
+  });
   it('of tiles has a number on each and the number with its value in the list', () => {
     const plan = planOf('flow-coarse');
     const said = texts(mapOf(plan));

@@ -25,7 +25,12 @@ export function labelMap(built: Built, cells: readonly Cell[], title: string): s
 function bandMap(built: Built, cells: readonly Cell[], title: string): string {
   const { x, y } = built.drawing;
   const width = Math.max(110, x[1] - x[0] + 90);
-  const height = y[1] - y[0] + HEAD + FOOT + 6;
+  const told = built.places
+    .map((p) => ({ ...p, label: cells.find((c) => c.id === p.cell)?.label ?? '', middle: (p.z[0] + p.z[1]) / 2 }))
+    .filter((p) => p.z[1] > p.z[0])
+    .sort((a, b) => a.middle - b.middle);
+  const deep = Math.max(y[1] - y[0], told.length * LINE);
+  const height = deep + HEAD + FOOT + 6;
   const up = (v: number) => rounded(height - FOOT - v, 3);
   const left = 6 - x[0];
   const edge = x[1] + left;
@@ -37,13 +42,30 @@ function bandMap(built: Built, cells: readonly Cell[], title: string): string {
       (long ? `<text x="${rounded(edge + 4, 2)}" y="${at + 1}" font-size="2.6" text-anchor="end">${i * 5}</text>` : '')
     );
   }).join('');
-  const labels = built.places
-    .map((p) => {
-      const label = cells.find((c) => c.id === p.cell)?.label ?? '';
-      return `<text x="${rounded(edge + 12, 2)}" y="${up((p.z[0] + p.z[1]) / 2) + 1.2}" font-size="3.6">${escape(label)} · ${rounded(p.z[0], 2)}–${rounded(p.z[1], 2)} mm</text>`;
+  const at = apart(
+    told.map((p) => p.middle),
+    deep,
+  );
+  const labels = told
+    .map(({ label, z, middle }, i) => {
+      const [from, to] = [up(middle), up(at[i]!)];
+      // A value that has no room beside its band is led there.
+      const lead =
+        Math.abs(from - to) > 0.3
+          ? `<path d="M${rounded(edge + 8.5, 2)} ${from}L${rounded(edge + 11.5, 2)} ${to}" stroke="${INK}" stroke-width="0.1" fill="none"/>`
+          : '';
+      return `${lead}<text x="${rounded(edge + 12, 2)}" y="${rounded(to + 1.2, 3)}" font-size="3.6">${label === '' ? '' : `${escape(label)} · `}${rounded(z[0], 2)}–${rounded(z[1], 2)} mm</text>`;
     })
     .join('');
   return sheet(width, height, title, `${drawn(built, left, height - FOOT)}${scale}${labels}`);
+}
+
+/** Heights as near to those wanted as lines of text allow, mm, ascending; none beyond the top. */
+function apart(wanted: readonly number[], top: number): number[] {
+  const at: number[] = [];
+  for (const v of wanted) at.push(Math.max(v, at.length === 0 ? 0 : at[at.length - 1]! + LINE));
+  for (let i = at.length - 1, next = top + LINE; i >= 0; next = at[i]!, i--) at[i] = Math.min(at[i]!, next - LINE);
+  return at;
 }
 
 /** Cells side by side: a number on each, and the list of numbers. */
@@ -65,13 +87,14 @@ function numberMap(built: Built, cells: readonly Cell[], title: string): string 
         : '';
     })
     .join('');
-  const list = cells
+  const named = cells.filter((c) => c.label !== '');
+  const list = named
     .map((cell, i) => {
       const at = { x: listX + 66 * Math.floor(i / rows), y: HEAD + 4 + LINE * (i % rows) };
       return `<text x="${rounded(at.x, 2)}" y="${rounded(at.y, 2)}" font-size="3.4"><tspan font-weight="bold">${i + 1}</tspan> ${escape(cell.label)}</text>`;
     })
     .join('');
-  return sheet(width, height, title, `${drawn(built, left, low)}${numbers}${list}`);
+  return sheet(width, height, title, `${drawn(built, left, low)}${named.length > 0 ? numbers : ''}${list}`);
 }
 
 /** Where a cell's number stands: its shapes on the drawing, else its place on the bed. */
@@ -110,5 +133,12 @@ const drawn = (built: Built, left: number, low: number): string =>
     .map((s) => `<path d="${s.path}" fill="none" stroke="${INK}" stroke-width="0.2"/>`)
     .join('')}</g>`;
 
-const sheet = (width: number, height: number, title: string, body: string): string =>
-  `<svg xmlns="http://www.w3.org/2000/svg" width="${rounded(width, 2)}mm" height="${rounded(height, 2)}mm" viewBox="0 0 ${rounded(width, 2)} ${rounded(height, 2)}" font-family="sans-serif" fill="${INK}"><text x="6" y="7" font-size="4.2" font-weight="bold">${escape(title)}</text>${body}<path d="M6 ${rounded(height - 4, 2)}h50m-50 -1.5v3m50 -3v3" stroke="${INK}" stroke-width="0.2" fill="none"/><text x="58" y="${rounded(height - 3, 2)}" font-size="2.8">50 mm at 1:1</text></svg>\n`;
+/** Width of a bold letter in the mean, of its size; the title is as large as fits, and no smaller than can be read. */
+const LETTER = 0.6;
+const [LARGE, SMALL] = [4.2, 2.8];
+
+function sheet(drawnWidth: number, height: number, title: string, body: string): string {
+  const width = Math.max(drawnWidth, 12 + LETTER * SMALL * title.length);
+  const size = rounded(Math.min(LARGE, (width - 12) / (LETTER * title.length)), 2);
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${rounded(width, 2)}mm" height="${rounded(height, 2)}mm" viewBox="0 0 ${rounded(width, 2)} ${rounded(height, 2)}" font-family="sans-serif" fill="${INK}"><text x="6" y="7" font-size="${size}" font-weight="bold">${escape(title)}</text>${body}<path d="M6 ${rounded(height - 4, 2)}h50m-50 -1.5v3m50 -3v3" stroke="${INK}" stroke-width="0.2" fill="none"/><text x="58" y="${rounded(height - 3, 2)}" font-size="2.8">50 mm at 1:1</text></svg>\n`;
+}

@@ -156,6 +156,13 @@ describe('what a file says before it starts', () => {
       .join(' ');
     expect(said).toMatch(/the wall runs at \d+ to \d+ mm\/s; over its 120 mm, 1500 mm\/s\^2 reach up to \d+ mm\/s/);
   });
+  it('names an infill that is thinner than asked once, with all the bands it is thin in', () => {
+    const osprey = demoPairs[2]!;
+    const { report } = made(trialOfKind('temperature-tower', osprey.context, osprey.baseline)!);
+    const said = report.warnings.filter((w) => w.includes('the infill reaches'));
+    expect(said).toHaveLength(1);
+    expect(said[0]).toMatch(/^270 °C, .* and 235 °C: the infill reaches 1[78]\.\d to 1[78]\.\d % where 20 % is asked/);
+  });
   it('and the purge of a coupon is shared by the copies that the trial names', () => {
     const osprey = demoPairs[2]!;
     const trial = trialOfKind('purge-strength', osprey.context, osprey.baseline)!;

@@ -1,4 +1,4 @@
-import { done, show, type Job } from '#core/base';
+import { done, listed, show, type Job } from '#core/base';
 import type { CheckedFile } from '#core/check';
 import { dryingDays } from '#core/context';
 import { dialects } from '#core/firmware';
@@ -118,11 +118,8 @@ function reportOf(
       `${notes.changes} changes of tool purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament; of ${copies} ${copies === 1 ? 'copy in a run it' : 'copies in a run each'} carries ${show(purged / copies, 2)} g`,
     );
   }
-  for (const d of notes?.density ?? [])
-    warnings.push(
-      `${cells[d.cell]?.label ? `${cells[d.cell]!.label}: ` : ''}the infill reaches ${show(100 * d.reached, 1)} % where ${show(100 * d.asked, 1)} % is asked: the region is too small for this pattern`,
-    );
   const labelOf = (cell: number) => cells[cell]?.label ?? '';
+  warnings.push(...densityWords(notes?.density ?? [], labelOf));
   for (const f of seen.findings)
     if (f.severity !== 'note') warnings.push(`${f.cell >= 0 ? `${labelOf(f.cell)}: ` : ''}${findingWords(f, labelOf)}`);
   return {
@@ -138,4 +135,14 @@ function reportOf(
     warnings,
     ifStopped: ifStopped(trial),
   };
+}
+
+/** Where an infill is thinner than asked: cells of which the same is asked in one sentence. */
+function densityWords(thin: ToolpathNotes['density'], labelOf: (cell: number) => string): string[] {
+  return [...new Set(thin.map((d) => d.asked))].map((asked) => {
+    const own = thin.filter((d) => d.asked === asked);
+    const figures = [...new Set([Math.min(...own.map((d) => d.reached)), Math.max(...own.map((d) => d.reached))])];
+    const where = listed(own.map((d) => labelOf(d.cell)).filter((label) => label !== ''));
+    return `${where === '' ? '' : `${where}: `}the infill reaches ${figures.map((v) => show(100 * v, 1)).join(' to ')} % where ${show(100 * asked, 1)} % is asked: the region is too small for this pattern`;
+  });
 }

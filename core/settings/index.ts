@@ -4,3 +4,4 @@ export * from './line';
 export * from './setting';
 export * from './settings';
 export * from './masters';
+export { usualLine } from './starts';

@@ -28,11 +28,13 @@ export const capped = (c: Context, speed: number) => Math.min(speed, c.printer.m
 export const softness = (c: Context) => (c.filament.material === 'TPU' ? 0.5 : 1);
 /** A usual line takes at most this share of what the hotend melts. */
 const EASY = 0.8;
+/** Width of a usual line of a nozzle, both mm. */
+export const usualLine = (diameter: number): number => 1.125 * diameter;
 /** A speed to lay lines at, mm/s: within the printer’s limit, what a usual line of the nozzle needs, and the filament bears. */
 export const lineSpeed = (c: Context, speed: number) => {
   const d = nozzle(c);
-  // A line 1.125 nozzles wide and half a nozzle high.
-  const most = (EASY * c.printer.extruder.maximumFlow) / (1.125 * d * 0.5 * d);
+  // A usual line, half a nozzle high.
+  const most = (EASY * c.printer.extruder.maximumFlow) / (usualLine(d) * 0.5 * d);
   return Math.floor(Math.max(5, Math.min(capped(c, speed * softness(c)), most)));
 };
 /** The share of the fan from which a material starts. */

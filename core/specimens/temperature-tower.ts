@@ -12,7 +12,7 @@ import {
   type Ring,
 } from '#core/geometry';
 import type { Cell } from '#core/plan';
-import type { Settings } from '#core/settings';
+import { usualLine, type Settings } from '#core/settings';
 import { SOLID_BASE } from './bands';
 import { numeralHeight } from './labels';
 import type { Built, DrawingShape, Region, Specimen } from './specimen';
@@ -183,7 +183,7 @@ export const temperatureTower: Specimen<Params> = {
   layouts: ['height'],
   // High enough for numerals that this nozzle can draw.
   start: ({ printer }) => ({
-    bandHeight: Math.ceil(numeralHeight(2.25 * printer.nozzle.diameter) + 0.8),
+    bandHeight: Math.ceil(numeralHeight(2 * usualLine(printer.nozzle.diameter)) + 0.8),
     baseHeight: 1.2,
     span: 12,
     air: 8,

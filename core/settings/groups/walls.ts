@@ -1,6 +1,6 @@
 import { underNozzle } from '../highest';
 import { choiceSetting, numberSetting } from '../setting';
-import { nozzle } from '../starts';
+import { nozzle, usualLine } from '../starts';
 
 /** Settings of walls and seams. */
 export const walls = {
@@ -14,7 +14,7 @@ export const walls = {
     usual: (c) => ({ min: 0.5 * nozzle(c), max: 1.5 * nozzle(c), step: 0.05 }),
     asksOutside: true,
     highest: underNozzle(2.5),
-    start: (c) => Math.round(1.125 * nozzle(c) * 100) / 100,
+    start: (c) => Math.round(usualLine(nozzle(c)) * 100) / 100,
   }),
   wallCount: numberSetting({
     label: 'walls',

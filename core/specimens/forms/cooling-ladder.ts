@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { numeralBand, rectangle, solid, union, type Polygon } from '#core/geometry';
+import { usualLine } from '#core/settings';
 import { formed } from '../form';
 import { f } from '../paths';
 
@@ -28,7 +29,7 @@ export const coolingLadder = formed({
   ],
   layouts: ['height', 'tile'],
   judges: ['overhang', 'bridge', 'curl', 'gloss', 'surface', 'stringing', 'layer-strength'],
-  start: ({ printer }) => ({ bandHeight: Math.max(7, numeralBand(1.125 * printer.nozzle.diameter)), span: 12 }),
+  start: ({ printer }) => ({ bandHeight: Math.max(7, numeralBand(usualLine(printer.nozzle.diameter))), span: 12 }),
   form: ({ bandHeight, span }, s) => {
     const pier = Math.max(6, 14 * s.lineWidth);
     const depth = pier;

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { numeralBand, rectangle, solid } from '#core/geometry';
+import { usualLine } from '#core/settings';
 import { formed } from '../form';
 import { boxPath } from '../paths';
 
@@ -40,7 +41,7 @@ export const spanComb = formed({
     shortest: 8,
     growth: 8,
     spans: 3,
-    clear: numeralBand(1.125 * printer.nozzle.diameter) - 0.5,
+    clear: numeralBand(usualLine(printer.nozzle.diameter)) - 0.5,
   }),
   form: ({ shortest, growth, spans, clear }, s) => {
     const gaps = Array.from({ length: spans }, (_, i) => shortest + i * growth);

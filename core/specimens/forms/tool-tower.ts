@@ -1,5 +1,6 @@
 import * as z from 'zod';
-import { circle, difference, rectangle, solid, union, type Polygon } from '#core/geometry';
+import { circle, difference, numeralHeight, rectangle, solid, union, type Polygon } from '#core/geometry';
+import { usualLine } from '#core/settings';
 import { formed } from '../form';
 import { f } from '../paths';
 
@@ -27,7 +28,7 @@ export const toolTower = formed({
   layouts: ['height'],
   judges: ['stringing', 'surface', 'layer-strength', 'hairs', 'streaks'],
   start: ({ printer }) => ({
-    bandHeight: Math.max(6, Math.ceil(5.5 * 2.25 * printer.nozzle.diameter + 0.8)),
+    bandHeight: Math.max(6, Math.ceil(numeralHeight(2 * usualLine(printer.nozzle.diameter)) + 0.8)),
     every: 3,
   }),
   form: ({ bandHeight, every }, s, context) => {

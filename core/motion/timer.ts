@@ -9,16 +9,17 @@ export interface Timing {
   time: Float64Array;
   /** Highest speed reached on the move. */
   peak: Float32Array;
+  /** Square of the speed at the start of each move, mm²/s²; one more for the end of the last. */
+  entry: Float64Array;
+  /** Acceleration of each move, mm/s². */
+  accel: Float64Array;
 }
 
 const STRAIGHT = 0.999999;
 
 interface Scratch extends Timing {
   length: Float64Array;
-  accel: Float64Array;
   top: Float64Array;
-  /** Square of the highest speed at the start of each move; one more for the end of the last. */
-  entry: Float64Array;
   still: Uint8Array;
 }
 
@@ -160,7 +161,12 @@ export class Timer {
         time[i] = (2 * v - v0 - v1) / a + (d - (v * v - v0s + v * v - v1s) / (2 * a)) / v;
       }
     }
-    return { time: time.subarray(0, n), peak: peak.subarray(0, n) };
+    return {
+      time: time.subarray(0, n),
+      peak: peak.subarray(0, n),
+      entry: entry.subarray(0, n + 1),
+      accel: accel.subarray(0, n),
+    };
   }
 
   /** Arrays for so many moves, the same for every chunk: fresh ones for each cost as much as the sums. */

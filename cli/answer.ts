@@ -1,4 +1,4 @@
-import { readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { sentence, type Fault, type Job, type Result } from '#core/base';
 
 /** Refused input: each fault is a sentence on standard error, exit 2. */
@@ -65,5 +65,14 @@ export function writeWhole(path: string, content: Uint8Array | string): void {
   } catch {
     rmSync(draft, { force: true });
     throw refusal('cli.write', path, 'the file cannot be written', 'name a folder that exists');
+  }
+}
+
+/** Makes a folder where it is not there. */
+export function makeFolder(path: string): void {
+  try {
+    mkdirSync(path, { recursive: true });
+  } catch {
+    throw refusal('cli.folder', path, 'the folder cannot be made', 'name a place that can be written to');
   }
 }

@@ -1,8 +1,9 @@
 import { Command, CommanderError } from 'commander';
 import * as z from 'zod';
 import { createHash } from 'node:crypto';
-import { basename } from 'node:path';
+import { basename, join } from 'node:path';
 import {
+  amountsAt,
   asPrint,
   compareFiles,
   learn,
@@ -16,7 +17,9 @@ import {
   demoPair,
   demoPairs,
   dialects,
+  drawTraits,
   everyFactor,
+  faultsSchema,
   fault,
   freshTrial,
   findingWords,
@@ -24,6 +27,8 @@ import {
   labelMap,
   make,
   parse,
+  printFile,
+  readCarefully,
   measuredOn,
   readingSchema,
   rules,
@@ -34,16 +39,19 @@ import {
   kindOf,
   kinds,
   kindsOf,
+  traitsSchema,
   trialOfKind,
+  truthOf,
   carriedTrial,
   type Context,
   type Factor,
   type Inspection,
+  type Outcome,
   type Planned,
   type Settings,
   valueWords,
 } from '#core';
-import { need, parseJson, readBytes, readJson, Refused, run, writeWhole } from './answer';
+import { makeFolder, need, parseJson, readBytes, readJson, Refused, run, writeWhole } from './answer';
 
 const program = new Command('cli')
   .description('Steady Tune on the command line. Results are JSON on standard output.')
@@ -333,6 +341,74 @@ verb('settle', 'readings → a value, or the plain reason why there is none')
       next,
     });
   });
+
+const labOptions = {
+  seed: (text: string) =>
+    need(parse(z.int().min(0).max(0xffffffff), Number(text === '' ? Number.NaN : text), '--seed')),
+};
+
+verb('lab', 'prints a G-code file on the practice printer: what came out, what a careful person reads, and the truth')
+  .argument('<file>', 'any G-code; a file of ours carries its trial')
+  .requiredOption('--printer <traits>', 'a file of hidden traits, or `drawn` to draw them by the seed')
+  .requiredOption('--seed <n>', 'a whole number: the same file and seed give the same outcome')
+  .requiredOption('--out <folder>', 'where the outcome goes; it is made where it is not there')
+  .option('--pair <pair>', 'printer and filament for a file that carries none')
+  .option('--faults <json>', 'what goes wrong on demand, as JSON or a file')
+  .option('--today <day>', 'the day of the print as 2026-05-31: a filament takes up water since it was dried')
+  .action(
+    (
+      path: string,
+      options: { printer: string; seed: string; out: string; pair?: string; faults?: string; today?: string },
+    ) => {
+      const { bytes, plan, context, pair } = opened(path, options);
+      const seed = labOptions.seed(options.seed);
+      const traits =
+        options.printer === 'drawn'
+          ? drawTraits(context, seed, options.today)
+          : need(parse(traitsSchema, readJson(options.printer), '--printer'));
+      const said = options.faults?.trim();
+      const faults =
+        said === undefined
+          ? {}
+          : need(parse(faultsSchema, said.startsWith('{') ? parseJson(said, '--faults') : readJson(said), '--faults'));
+      const outcome = run(printFile(bytes, context, traits, { seed, faults }));
+      const truth = plan && truthOf(outcome, plan, bytes);
+      const report = {
+        pair,
+        seed,
+        faults,
+        measurements: labMeasured(outcome),
+        readings: truth ? readCarefully(outcome, plan, truth, { print: '1', judge: 'careful', seed }) : [],
+        truth: {
+          traits,
+          whole: amountsAt(outcome, [{ z: [0, Infinity] }])[0],
+          cells: (truth ?? []).map(({ cell, amounts, where }) => ({
+            cell,
+            levels: plan!.cells.find((c) => c.id === cell)?.levels,
+            where,
+            amounts,
+          })),
+        },
+      };
+      makeFolder(options.out);
+      writeWhole(join(options.out, 'outcome.json'), JSON.stringify(report, null, 2) + '\n');
+      print({ pair, ...report.measurements, readings: report.readings.length, out: 'outcome.json' });
+    },
+  );
+
+/** What a person with a scale and a watch finds of a print. */
+function labMeasured(outcome: Outcome) {
+  const { time, mass, asked, fed, slipped, endedAt, looseFrom, strands, blobs } = outcome;
+  return {
+    time,
+    mass,
+    filament: { asked, fed, slipped },
+    strands: strands.length,
+    blobs: blobs.length,
+    ...(endedAt !== undefined && { endedAt }),
+    ...(looseFrom !== undefined && { looseFrom }),
+  };
+}
 
 verb('calc', 'a sum of the trade, at full precision and rounded')
   .argument('<name>', calculators.map((c) => c.id).join(', '))

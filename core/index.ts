@@ -1,6 +1,7 @@
 /** The whole core, for those outside it; rooms import one another by `#core/<room>`. */
 export * from './base';
 export * from './carry';
+export * from './careful';
 export * from './check';
 export * from './context';
 export * from './demo';
@@ -9,6 +10,7 @@ export * from './firmware';
 export * from './gcode';
 export * from './inspect';
 export * from './judge';
+export * from './lab';
 export * from './make';
 export * from './motion';
 export * from './moves';

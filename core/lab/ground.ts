@@ -2,8 +2,9 @@
 const MOST = 4_000_000;
 /** Squares are at least so wide, mm. */
 const FINEST = 0.2;
-/** A line holds on to what lies up to this much deeper than its layer, in layers. */
+/** A line holds on to what lies up to this much deeper than its layer, in layers, and no deeper than `natural` in its own thickness. */
 const HOLDS = 0.35;
+const NATURAL = 1.1;
 /** What lies no deeper than this below a layer, mm, is sunk upon without being joined to. */
 const SINKS = 0.6;
 /** Heat is gone after so many time constants. */
@@ -99,6 +100,7 @@ export class Ground {
    * Lays a line and tells what it lies on.
    *
    * @param z height of the nozzle, mm; `layer` how thick it is meant to be; `width` of the line as it comes out
+   * @param natural how thick the strand is by itself, mm
    * @param t time, s; `melt` its temperature; `room` what surrounds it, °C; `cools` time constant of its cooling, s
    * @param lays false where too little comes out to lie there
    */
@@ -110,6 +112,7 @@ export class Ground {
     z: number,
     layer: number,
     width: number,
+    natural: number,
     t: number,
     melt: number,
     room: number,
@@ -125,8 +128,9 @@ export class Ground {
     // Lateral offsets, so that every sample stands for an equal share of the width.
     const lx = length > 0 ? (-dy / length) * (width / across) : 0;
     const ly = length > 0 ? (dx / length) * (width / across) : 0;
-    const holdsFrom = z - layer * (1 + HOLDS);
-    const sinksFrom = z - layer - SINKS;
+    const holdsFrom = z - Math.min(layer * (1 + HOLDS), Math.max(NATURAL * natural, layer * 0.5));
+    const own = Math.min(layer, NATURAL * natural);
+    const sinksFrom = z - own - SINKS;
     const same = z - layer * 0.2;
     let holds = 0;
     let sinks = 0;
@@ -156,10 +160,9 @@ export class Ground {
           this.tiles[(r >> BITS) * this.across + (c >> BITS)] ?? this.tile((r >> BITS) * this.across + (c >> BITS));
         const i = (((r & MASK) << BITS) | (c & MASK)) * FIGURES;
         const high = tile[i + TOP]!;
-        if (high >= same) {
-          // Beside a line of its own layer, or over one: it says nothing of what lies below.
-          carried = true;
-        } else if (high >= holdsFrom) {
+        // Beside a line of its own layer it says nothing of what lies below.
+        if (high >= same) continue;
+        if (high >= holdsFrom) {
           holds++;
           carried = true;
           thickness += z - high;
@@ -172,7 +175,7 @@ export class Ground {
         } else if (high >= sinksFrom) {
           sinks++;
           carried = true;
-          gap += z - layer - high;
+          gap += z - own - high;
         } else frees++;
         if (lays) {
           tile[i + TOP] = z;
@@ -180,6 +183,7 @@ export class Ground {
           tile[i + WHEN] = t;
         }
       }
+      // Over its own layer alone it goes on as it was.
       if (carried) {
         touched = true;
         tail = 0;
@@ -195,8 +199,9 @@ export class Ground {
     this.gap = sinks > 0 ? gap / sinks : 0;
     this.beneath = warmed > 0 ? beneath / warmed : room;
     this.curl = curl;
-    this.freeHead = head;
-    this.freeTail = tail;
+    const known = holds + sinks + frees > 0;
+    this.freeHead = known ? head : 0;
+    this.freeTail = known ? tail : 0;
   }
 
   /** What was laid last along a line has curled up by so much, mm. */

@@ -29,7 +29,7 @@ export class Heater {
 
   constructor(
     private readonly traits: HeaterTraits,
-    /** How many times more slowly it follows. */
+    /** How many times more slowly it closes the last degrees. */
     private readonly lags = 1,
   ) {}
 
@@ -58,7 +58,7 @@ export class Heater {
   private step(): boolean {
     const goal = Math.max(ROOM, this.target);
     const gap = goal - this.at;
-    const most = (gap > 0 ? this.traits.heats : this.traits.cools) / this.lags;
+    const most = gap > 0 ? this.traits.heats : this.traits.cools;
     const rate = Math.max(-most, Math.min(most, gap / (NEAR * this.lags)));
     this.at += rate * STEP;
     if (this.rising && gap < 2) {

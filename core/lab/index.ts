@@ -1,5 +1,7 @@
+export * from './amounts';
 export * from './heat';
-export * from './laid';
+export { type Blob, type Laid as LaidLines, type Strand } from './laid';
 export * from './print-file';
+export * from './instruments';
 export { BREAKS, Printing, type Course, type Outcome } from './printing';
 export * from './traits';

@@ -5,6 +5,7 @@ const figures = [
   'y1',
   'z',
   'height',
+  'layer',
   'width',
   'area',
   'asked',
@@ -21,22 +22,21 @@ const figures = [
   'bleed',
   'echo',
   'time',
+  'after',
 ] as const;
 
 type Figure = (typeof figures)[number];
 
 /**
- * Pieces of line as they lie, in the order in which they were laid, as a structure of arrays. Ends `x0 y0 x1 y1`, the height of
- * the nozzle `z`, thickness `height`, `width`, mm; the section that came out `area` and the one that the file asked for
+ * Pieces of line as they lie, in the order in which they were laid, as a structure of arrays. Ends `x0 y0 x1 y1` in the
+ * coordinates of the file, the height of the nozzle `z`, thickness `height` and what the `layer` was to have, `width`, mm; the section that came out `area` and the one that the file asked for
  * `asked`, mm²; temperature of the melt and of what it was laid on, °C; `held` the share of its width that lies on
  * something, `gap` what it sank to reach it, `sag` and `curl`, mm; `weld` to what lies beneath, `soft` how soft that still
- * was, `gloss`, `rough` and `bleed` of the colour before, 0–1; `echo` the amplitude of its wave, mm; `time`, s. `tool` and
+ * was, `gloss`, `rough` and `bleed` of the colour before, 0–1; `echo` the amplitude of its wave, mm; `time`, s, and the
+ * distance laid `after` the last way, mm. `tool` and
  * `line` of the file are those of the move.
  */
-export type Laid = { n: number; tool: Uint8Array; line: Uint32Array; after: Float32Array } & Record<
-  Figure,
-  Float32Array
->;
+export type Laid = { n: number; tool: Uint8Array; line: Uint32Array } & Record<Figure, Float32Array>;
 
 /** Room for pieces that grows by itself. */
 export class Laying {
@@ -44,7 +44,6 @@ export class Laying {
     n: 0,
     tool: new Uint8Array(0),
     line: new Uint32Array(0),
-    after: new Float32Array(0),
     ...(Object.fromEntries(figures.map((f) => [f, new Float32Array(0)])) as Record<Figure, Float32Array>),
   };
   private room = 0;
@@ -62,7 +61,7 @@ export class Laying {
       fresh.set(old as never);
       return fresh;
     };
-    for (const f of [...figures, 'after'] as const) laid[f] = grown(laid[f], new Float32Array(this.room));
+    for (const f of figures) laid[f] = grown(laid[f], new Float32Array(this.room));
     laid.tool = grown(laid.tool, new Uint8Array(this.room));
     laid.line = grown(laid.line, new Uint32Array(this.room));
   }
@@ -77,6 +76,8 @@ export interface Strand {
   z: number;
   thickness: number;
   time: number;
+  /** It hangs in a hollow of the body. */
+  inside: boolean;
 }
 
 /** A lump: where, and how much of it, mm and mm³. */

@@ -1,3 +1,4 @@
+import { normal, seeded, type Random } from '#core/base';
 import { filamentArea, massOf, reachOf, usualTemperature, type Context } from '#core/context';
 import { limitsOf, Timer } from '#core/motion';
 import type { Chunk, Command } from '#core/moves';
@@ -12,12 +13,14 @@ import type { LabFaults, Traits } from './traits';
 
 /** Pieces of one stretch of a move, where what comes out still changes. */
 const MOST_PIECES = 6;
+/** A piece is at most so long, mm. */
+const LONGEST = 2.5;
 /** A change of less than this share is none. */
 const EVEN = 0.03;
 /** So many strands and blobs are kept. */
 const MOST_KEPT = 200_000;
 /** What drips off a nozzle at once instead of being drawn out, mm³. */
-const BLOB = 0.02;
+const BLOB = 0.06;
 /** Of what leaks on a way so much is wiped off where the next line begins. */
 const WIPED = 0.3;
 /** The melt is so much colder than the nozzle where as much flows as melts, °C. */
@@ -25,11 +28,15 @@ const CHILL = 14;
 /** Filament that a nozzle at the temperature of oozing leaks with nothing drawn back, mm/s. */
 const LEAK = 0.012;
 /** Filament that a way pulls out of it at once, mm. */
-const PULL = 0.0025;
+const PULL = 0.005;
 /** Drawn back by this share of its melt, a filament leaks an e-th. */
 const EASES = 0.22;
 /** What of a colour before is left in a melt after its own volume has passed, is an e-th, mm³. */
 const MELT_VOLUME = 22;
+/** So far one looks for a wall around a strand, mm. */
+const SEEN = 20;
+/** How much strands of one way differ in thickness, as a share. */
+const STRAND_SCATTER = 0.3;
 /** Thinner than this a strand breaks before it arrives, mm. */
 export const BREAKS = 0.035;
 
@@ -56,11 +63,17 @@ export interface Outcome {
   /** Fed and not taken along. */
   slipped: number;
   mass: number;
+  /** Fed, and still between gear and nozzle at the end: what is pressed, less what is drawn back or leaked away. */
+  held: number;
   /** The filament ran out, or the print came loose, at this height. */
   endedAt?: number;
   looseFrom?: number;
   /** Kelvin of shrinking held by the first layer: how strongly corners want to lift, 0–1. */
   warp: number;
+  /** How much longer than in the file everything is once it is cold, along each axis. */
+  scale: { x: number; y: number; z: number };
+  /** Diameter of the nozzle that is fitted. */
+  nozzle: number;
   traits: Traits;
 }
 
@@ -84,6 +97,7 @@ export class Printing {
   private heater!: Heater;
   private spring!: Spring;
   private tool = 0;
+  private readonly random: Random;
   private bed = 0;
   private x = 0;
   private y = 0;
@@ -101,23 +115,26 @@ export class Printing {
   private since = 0;
   /** Whether the nozzle is on a way, at what height, over which air, and what came out on it, mm³. */
   private way = false;
+  private pulled = false;
   private wayZ = 0;
   private airFrom: [number, number] | undefined;
   private airTo: [number, number] = [0, 0];
   private drips = 0;
+  /** What came out while the nozzle stood, mm³. */
+  private lump = 0;
   /** How much of the colour before is in the melt, 0–1. */
   private old = 0;
   private sampled = -1;
   private bedMost = 0;
   private readonly centre: { x: number; y: number };
-  private readonly scaleX: number;
-  private readonly scaleY: number;
 
   constructor(
     private readonly context: Context,
     private readonly traits: Traits,
-    private readonly faults: LabFaults = {},
+    private readonly faults: LabFaults,
+    seed: number,
   ) {
+    this.random = seeded(seed);
     const { printer, filament } = context;
     const { printer: t, filament: f } = traits;
     this.timer = new Timer(limitsOf(printer));
@@ -130,8 +147,6 @@ export class Printing {
     this.fan = new Fan(t.fanFrom, t.fanTime);
     const box = reachOf(printer);
     this.centre = { x: (box.x0 + box.x1) / 2, y: (box.y0 + box.y1) / 2 };
-    this.scaleX = (1 + t.scaleX) * (1 - f.shrinks);
-    this.scaleY = (1 + t.scaleY) * (1 - f.shrinks);
     const half = { x: Math.max(1, (box.x1 - box.x0) / 2), y: Math.max(1, (box.y1 - box.y0) / 2) };
     const { x: cx, y: cy } = this.centre;
     this.ground = new Ground(
@@ -155,7 +170,14 @@ export class Printing {
       fed: 0,
       slipped: 0,
       mass: 0,
+      held: 0,
       warp: 0,
+      nozzle: faults.nozzle ?? printer.nozzle.diameter,
+      scale: {
+        x: (1 + t.scaleX) * (1 - f.shrinks),
+        y: (1 + t.scaleY) * (1 - f.shrinks),
+        z: (1 + t.scaleZ) * (1 - f.shrinks),
+      },
       traits,
     };
     this.take = this.take.bind(this);
@@ -196,9 +218,9 @@ export class Printing {
         const v1 = Math.sqrt(entry[i + 1]!);
         const a = accel[i]!;
         if (flat > 1e-9) {
-          this.echo.turn(v0, dx / flat - this.ux, dy / flat - this.uy);
-          // Driven only where there is room to get up to speed: a short move is run through.
-          if (peak[i]! > v0 + 5) this.echo.drive(a, dx / flat, dy / flat);
+          this.echo.turn(v0 * (dx / flat - this.ux), v0 * (dy / flat - this.uy));
+          this.ux = dx / flat;
+          this.uy = dy / flat;
         }
         if (e > 0 && flat > 1e-9) {
           this.layer = moves.height[i]! > 0 ? moves.height[i]! : 0.2;
@@ -206,10 +228,6 @@ export class Printing {
           this.asked = (moves.e[i]! * this.area) / d;
           this.print(x, y, z, d, e, v0, peak[i]!, v1, a, t, state.advance);
         } else this.travel(x, y, z, e, t);
-        if (flat > 1e-9) {
-          this.ux = dx / flat;
-          this.uy = dy / flat;
-        }
       }
       this.x = x;
       this.y = y;
@@ -222,7 +240,10 @@ export class Printing {
   result(): Outcome {
     const { out, traits } = this;
     this.spans.end(false);
-    for (const spring of this.springs.values()) out.slipped += spring.slipped;
+    for (const spring of this.springs.values()) {
+      out.slipped += spring.slipped;
+      out.held += spring.held;
+    }
     const { filament } = traits;
     // What the bed holds back while the body cools from its softening to the bed’s temperature.
     const cold = Math.max(0, filament.glass - Math.max(ROOM, this.bedMost)) / 80;
@@ -323,25 +344,36 @@ export class Printing {
 
   private get oozing(): number {
     const { oozesAt, oozeWidth } = this.traits.filament;
-    return Math.exp((this.heater.temperature - oozesAt) / oozeWidth) * (1 + 1.8 * this.moisture);
+    const free = Math.exp((this.heater.temperature - oozesAt) / oozeWidth) * (1 + 1.8 * this.moisture);
+    // No nozzle runs empty faster than it can.
+    return free / (1 + free / 10);
   }
 
   /** Lets what oozes come out for a time, mm³. */
   private leaks(seconds: number): void {
     if (this.heater.temperature < this.traits.filament.glass + 60) return;
-    this.drips += this.spring.leak(LEAK * this.oozing, seconds, this.eases) * this.area;
+    this.came(this.spring.leak(LEAK * this.oozing, seconds, this.eases));
   }
 
   /** The extruder alone moves, or nothing does. */
   private still(e: number, t: number): void {
     this.drop();
-    const out = this.spring.feed(e / t || 0, e / t || 0, t, this.time, this.melts) * this.area;
-    this.out.mass += out;
-    this.stale(out);
-    this.drips += out;
-    this.leaks(t);
+    const before = this.drips;
     if (!this.way) this.beginWay();
+    this.push(e, t);
+    // It stands: what comes out lies there, and is drawn out nowhere.
+    this.lump += this.drips - before;
+    this.drips = before;
     this.pass(t);
+  }
+
+  /** The extruder pushes or pulls while nothing is laid. */
+  private push(e: number, t: number): void {
+    const rate = t > 0 ? e / t : 0;
+    const out = this.spring.feed(rate, rate, t, this.time, this.melts);
+    this.stale(out * this.area);
+    this.came(out);
+    this.leaks(t);
   }
 
   /** What pressure advance had pushed ahead is taken back. */
@@ -354,12 +386,18 @@ export class Printing {
   private travel(x: number, y: number, z: number, e: number, t: number): void {
     this.drop();
     if (!this.way) this.beginWay();
-    const out = this.spring.feed(e / t || 0, e / t || 0, t, this.time, this.melts) * this.area;
-    this.out.mass += out;
-    this.drips += out;
-    this.leaks(t);
+    this.leaveLump();
+    this.push(e, t);
+    this.pull();
     this.crosses(x, y, z);
     this.pass(t);
+  }
+
+  /** What came out where the nozzle stood stays there. */
+  private leaveLump(): void {
+    if (this.lump > BLOB && this.out.blobs.length < MOST_KEPT)
+      this.out.blobs.push({ x: this.x, y: this.y, z: this.z, volume: this.lump, time: this.out.time });
+    this.lump = 0;
   }
 
   private beginWay(): void {
@@ -368,11 +406,21 @@ export class Printing {
     this.wayZ = this.z;
     this.airFrom = undefined;
     this.drips = 0;
-    if (this.heater.temperature > this.traits.filament.glass + 60) {
-      const pulled = PULL * this.oozing * Math.exp(Math.min(0, this.spring.pressed) / this.eases);
-      this.spring.air += pulled;
-      this.drips += pulled * this.area;
-    }
+    this.pulled = false;
+  }
+
+  /** The nozzle leaves: it pulls a little out, the less the further the filament is drawn back. */
+  private pull(): void {
+    if (this.pulled) return;
+    this.pulled = true;
+    if (this.heater.temperature < this.traits.filament.glass + 60) return;
+    this.came(this.spring.pull(PULL * this.oozing, this.eases));
+  }
+
+  /** Filament has come out on a way, mm. */
+  private came(out: number): void {
+    this.drips += out * this.area;
+    this.out.mass += out * this.area;
   }
 
   /** Looks for air below a straight way. */
@@ -402,40 +450,38 @@ export class Printing {
     if (from && drips > 0 && this.out.strands.length < MOST_KEPT) {
       const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
       if (length > 0.8) {
-        const thickness = Math.sqrt(((1 - WIPED) * drips * 4) / (Math.PI * length));
+        // No two strands are drawn out alike.
+        const thickness =
+          Math.sqrt(((1 - WIPED) * drips * 4) / (Math.PI * length)) * Math.exp(STRAND_SCATTER * normal(this.random));
         if (thickness >= BREAKS) {
           this.out.strands.push({
-            x0: this.realX(from[0]),
-            y0: this.realY(from[1]),
-            x1: this.realX(to[0]),
-            y1: this.realY(to[1]),
+            x0: from[0],
+            y0: from[1],
+            x1: to[0],
+            y1: to[1],
             z: this.wayZ,
             thickness,
             time: this.out.time,
+            inside: this.enclosed((from[0] + to[0]) / 2, (from[1] + to[1]) / 2, this.wayZ),
           });
           left = WIPED * drips;
         }
       }
     }
-    if (left > BLOB && this.out.blobs.length < MOST_KEPT) {
-      this.out.blobs.push({
-        x: this.realX(this.x),
-        y: this.realY(this.y),
-        z: this.z,
-        volume: left,
-        time: this.out.time,
-      });
-    }
+    this.lump += left;
+    this.leaveLump();
     this.drips = 0;
   }
 
-  /** Where a place of the file really is, mm: scale and shrinking. */
-  private realX(x: number): number {
-    return this.centre.x + (x - this.centre.x) * this.scaleX;
-  }
-
-  private realY(y: number): number {
-    return this.centre.y + (y - this.centre.y) * this.scaleY;
+  /** Whether a place in the air is shut in on all sides by what is printed, so that nobody sees it. */
+  private enclosed(x: number, y: number, z: number): boolean {
+    for (let k = 0; k < 8; k++) {
+      const [dx, dy] = [Math.cos((k * Math.PI) / 4), Math.sin((k * Math.PI) / 4)];
+      let met = false;
+      for (let d = 0.3; d < SEEN && !met; d += 0.3) met = this.ground.height(x + d * dx, y + d * dy) > z - 0.75;
+      if (!met) return false;
+    }
+    return true;
   }
 
   private stale(volume: number): void {
@@ -494,6 +540,8 @@ export class Printing {
         ? Math.max(1, Math.min(MOST_PIECES, Math.ceil((2 * t) / time), Math.ceil((s1 - s0) / 0.15)))
         : 1;
     const short = n > 1 ? Math.min(t / n, time / 2) : t;
+    const drive = t > 0 ? (v1 - v0) / t : 0;
+    this.echo.drive(drive * this.ux, drive * this.uy);
     let tau = 0;
     let v = v0;
     let s = s0;
@@ -502,19 +550,23 @@ export class Printing {
       const to = i === n - 1 ? v1 : v + ((v1 - v0) * dt) / t;
       const end = i === n - 1 ? s1 : Math.min(s1, s + ((v + to) / 2) * dt);
       const out = spring.feed(ratio * v + extra, ratio * to + extra, dt, time, melts);
-      const u0 = s / d;
-      const u1 = end / d;
-      this.piece(
-        this.x + (x - this.x) * u0,
-        this.y + (y - this.y) * u0,
-        this.x + (x - this.x) * u1,
-        this.y + (y - this.y) * u1,
-        this.z + (z - this.z) * u1,
-        end - s,
-        out,
-        dt,
-        melts,
-      );
+      // What it lies on may change on the way.
+      const parts = Math.ceil((end - s) / LONGEST);
+      for (let k = 0; k < parts; k++) {
+        const u0 = (s + ((end - s) * k) / parts) / d;
+        const u1 = (s + ((end - s) * (k + 1)) / parts) / d;
+        this.piece(
+          this.x + (x - this.x) * u0,
+          this.y + (y - this.y) * u0,
+          this.x + (x - this.x) * u1,
+          this.y + (y - this.y) * u1,
+          this.z + (z - this.z) * u1,
+          (end - s) / parts,
+          out / parts,
+          dt / parts,
+          melts,
+        );
+      }
       tau += dt;
       v = to;
       s = end;
@@ -557,6 +609,7 @@ export class Printing {
       z,
       layer,
       Math.max(flatWidth, 0.1),
+      Math.sqrt((4 * asked) / Math.PI),
       this.out.time,
       melt,
       around,
@@ -564,26 +617,28 @@ export class Printing {
       section > 0.15 * asked,
     );
     const known = ground.holds + ground.sinks + ground.frees;
-    const held = known > 0 ? (ground.holds + ground.sinks) / known : 1;
+    // Beside what holds it, what lies deeper is an overhang; alone, it is a gap that the line sinks through.
+    const held = known > 0 ? (ground.holds > 0 ? ground.holds : ground.sinks) / known : 1;
     const free = known > 0 && ground.frees === known;
     const room = ground.holds > 0 ? Math.max(0.02, ground.thickness) : layer;
     const width = free ? Math.sqrt((4 * section) / Math.PI) * f.swells : section > 0 ? widthIn(section, room) : 0;
     const i = laying.next();
     const lost = this.faults.losesSteps;
     const off = lost !== undefined && z >= lost.at;
-    laid.x0[i] = this.realX(x0) + (off ? lost.x : 0);
-    laid.y0[i] = this.realY(y0) + (off ? lost.y : 0);
-    laid.x1[i] = this.realX(x1) + (off ? lost.x : 0);
-    laid.y1[i] = this.realY(y1) + (off ? lost.y : 0);
+    laid.x0[i] = x0 + (off ? lost.x : 0);
+    laid.y0[i] = y0 + (off ? lost.y : 0);
+    laid.x1[i] = x1 + (off ? lost.x : 0);
+    laid.y1[i] = y1 + (off ? lost.y : 0);
     laid.z[i] = z;
     laid.height[i] = free ? width : room;
+    laid.layer[i] = layer;
     laid.width[i] = width;
     laid.area[i] = section;
     laid.asked[i] = asked;
     laid.melt[i] = melt;
     laid.beneath[i] = ground.beneath;
     laid.held[i] = held;
-    laid.gap[i] = ground.holds >= ground.sinks ? 0 : ground.gap;
+    laid.gap[i] = ground.holds > 0 ? 0 : ground.gap;
     laid.time[i] = this.out.time;
     laid.tool[i] = this.tool;
     laid.line[i] = this.line;
@@ -593,20 +648,28 @@ export class Printing {
     this.since += length;
     // Heat of both sides of the joint: a layer laid on what is still warm welds at a lower temperature.
     const joint = melt + 0.45 * (ground.beneath - around) - 6 * wind;
-    laid.weld[i] = free ? 0 : 1 / (1 + Math.exp(-(joint - f.weldsAt) / f.weldWidth)) / (1 + (laid.gap[i]! / 0.08) ** 2);
+    laid.weld[i] = free
+      ? 0
+      : (1 / (1 + Math.exp(-(joint - f.weldsAt) / f.weldWidth)) / (1 + (laid.gap[i]! / 0.15) ** 2)) *
+        Math.min(1, (section / asked) ** 2) *
+        // Too thick for its section it is hardly pressed on.
+        Math.min(1, (section / room / this.out.nozzle / 0.75) ** 2);
     laid.soft[i] = Math.min(1, Math.max(0, (ground.beneath - f.glass - 12) / 50));
     const hot = (melt - this.middle) / 30;
     const slow = Math.max(-1, Math.min(1, 1 - share * 2.2));
     laid.gloss[i] = Math.min(1, Math.max(0, f.gloss + 0.22 * hot + 0.14 * slow - 0.1 * wind));
     const torn = Math.max(0, 0.92 - section / asked) * 2;
-    laid.rough[i] = Math.min(1, torn + 0.5 * this.moisture * Math.max(0, 0.4 + hot) + 0.5 * laid.soft[i]!);
+    // Lines that do not wet one another stand apart.
+    const apart = free ? 0 : Math.max(0, 0.7 - laid.weld[i]!);
+    const bubbles = 0.5 * this.moisture * Math.max(0, 0.4 + hot);
+    laid.rough[i] = Math.min(1, torn + bubbles + 0.7 * apart + 0.5 * laid.soft[i]!);
     laid.sag[i] = 0;
     laid.curl[i] = ground.curl;
     const open = 1 - held;
     // What overhangs shrinks from its upper side as it cools, and rises: the more, the hotter it stays.
     if (open > 0.12 && !free) {
       const hotter = Math.exp((melt - this.middle) / 40) / (1 + 3 * wind);
-      const up = Math.min(1.2, ground.curl * 0.93 + 0.035 * Math.min(1, open * 1.4) * hotter * (0.5 + laid.soft[i]!));
+      const up = Math.min(1.2, ground.curl * 0.93 + 0.022 * Math.min(1, open * 1.4) * hotter * (0.5 + laid.soft[i]!));
       ground.lift(x0, y0, x1, y1, up);
       laid.curl[i] = up;
       laid.sag[i] = 0.25 * layer * open * open * hotter * 2;

@@ -58,8 +58,10 @@ export class Spans {
     const total = sumOf(laid, first, to);
     for (let i = first; i < to; i++) {
       const d = Math.hypot(laid.x1[i]! - laid.x0[i]!, laid.y1[i]! - laid.y0[i]!);
-      const u = (s + d / 2) / Math.max(total, 1e-9);
-      laid.sag[i] = Math.max(laid.sag[i]!, most * (carried ? Math.max(0.15, 4 * u * (1 - u)) : u * u));
+      // The deepest that the piece gets.
+      const [u0, u1] = [s / Math.max(total, 1e-9), (s + d) / Math.max(total, 1e-9)];
+      const u = carried ? Math.max(u0, Math.min(0.5, u1)) : u1;
+      laid.sag[i] = Math.max(laid.sag[i]!, most * (carried ? 4 * u * (1 - u) : u * u));
       s += d;
     }
   }

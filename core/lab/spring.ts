@@ -1,11 +1,13 @@
-/** What draws air leaves this many times as much to be filled again. */
+/** What draws air leaves this many times as much to be filled again: some of the air is shut in. */
 const AIR = 1.5;
+/** Shut in, it takes the place of this share of what flows, and comes out of it again as much later. */
+const BUBBLES = 0.15;
 /** A stretch is reckoned in at most so many steps. */
 const MOST_STEPS = 64;
 
 /**
  * The filament between gear and nozzle as a spring, in mm of filament: pressed together by `pressed`, it comes out at
- * `pressed / time` mm/s, by no more than melts. Pulled back it first takes up the play of its path, then the pressure,
+ * `pressed / time` mm/s, by no more than melts. Pulled back it first loses the pressure, then crosses the play of its path,
  * then stands above the nozzle’s end, and beyond the depth of the melt it draws air. Beyond a pressure the gear slips.
  */
 export class Spring {
@@ -15,6 +17,8 @@ export class Spring {
   air = 0;
   /** Fed and not taken along by the gear, mm. */
   slipped = 0;
+  /** Filament that shut-in air keeps back for now, mm. */
+  private owed = 0;
   /** Where in its play the filament lies: 0 where it pushes, `slack` where it pulls, mm. */
   private play = 0;
 
@@ -27,7 +31,12 @@ export class Spring {
 
   /** Whether what comes out follows what goes in by the smooth law alone. */
   get smooth(): boolean {
-    return this.play === 0 && this.air === 0 && this.pressed >= 0;
+    return this.play === 0 && this.air === 0 && this.owed === 0 && this.pressed >= 0;
+  }
+
+  /** What was fed and has neither come out nor slipped, mm: pressed, less what is missing. */
+  get held(): number {
+    return this.pressed - this.play - this.air + this.owed;
   }
 
   /**
@@ -41,13 +50,16 @@ export class Spring {
   feed(from: number, to: number, seconds: number, time: number, most: number): number {
     if (seconds <= 0) return 0;
     const p0 = this.pressed;
-    if (from >= 0 && to >= 0 && this.play === 0 && this.air === 0 && p0 >= 0) {
+    if (this.smooth) {
       // dp/dt = f − p/K with f even in time has p = K f − K² f′ + c e^(−t/K).
       const slope = (to - from) / seconds;
       const lag = time * time * slope;
-      const p1 = time * to - lag + (p0 - time * from + lag) * Math.exp(-seconds / time);
+      const start = p0 - time * from + lag;
+      const half = Math.exp(-seconds / (2 * time));
+      const pm = (time * (from + to)) / 2 - lag + start * half;
+      const p1 = time * to - lag + start * half * half;
       const bound = Math.min(most * time, this.slipsAt);
-      if (p1 >= 0 && p0 <= bound && p1 <= bound) {
+      if (pm >= 0 && p1 >= 0 && p0 <= bound && pm <= bound && p1 <= bound) {
         this.pressed = p1;
         return ((from + to) / 2) * seconds - (p1 - p0);
       }
@@ -78,6 +90,15 @@ export class Spring {
     return out;
   }
 
+  /** What a nozzle that leaves pulls out, mm: the further the filament is drawn back, the less. */
+  pull(most: number, eases: number): number {
+    const out = most * Math.exp((Math.min(0, this.pressed) - this.air) / eases);
+    const pressed = Math.min(out, Math.max(0, this.pressed));
+    this.pressed -= pressed;
+    this.air += out - pressed;
+    return out;
+  }
+
   private step(d: number, h: number, time: number, most: number): number {
     if (d > 0) {
       const t = Math.min(this.play, d);
@@ -93,17 +114,20 @@ export class Spring {
         this.air -= fill;
         d -= fill;
       }
-    } else if (d < 0) {
-      const t = Math.min(this.slack - this.play, -d);
-      this.play += t;
-      d += t;
     }
     if (this.pressed + d <= 0) {
-      this.pressed += d;
+      // What is pressed lies against the gear: only when nothing presses any more the filament crosses its play.
+      let back = -d - Math.max(0, this.pressed);
+      if (this.pressed > 0) this.pressed = 0;
+      const t = Math.min(this.slack - this.play, back);
+      this.play += t;
+      back -= t;
+      this.pressed -= back;
       const beyond = -this.pressed - this.meltDepth;
       if (beyond > 0) {
         this.pressed = -this.meltDepth;
         this.air += AIR * beyond;
+        this.owed += (AIR - 1) * beyond;
       }
       return 0;
     }
@@ -113,6 +137,11 @@ export class Spring {
     if (out > most * h) {
       out = most * h;
       p = this.pressed + d - out;
+    }
+    if (this.owed > 0) {
+      const back = Math.min(this.owed, BUBBLES * out);
+      this.owed -= back;
+      out += back;
     }
     if (p > this.slipsAt) {
       this.slipped += p - this.slipsAt;

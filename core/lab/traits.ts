@@ -176,7 +176,7 @@ export function drawTraits({ printer, filament }: Context, seed: number, today?:
       weldsAt,
       weldWidth: within(b, 4, 7),
       oozesAt: low + span * within(b, 0.5, 0.95),
-      oozeWidth: within(b, 8, 14),
+      oozeWidth: within(b, 9, 16),
       moisture: Math.min(1, 1 - Math.exp(-wets * age)),
       wets,
       swells: within(b, 1.04, 1.22),
@@ -197,7 +197,7 @@ export function drawTraits({ printer, filament }: Context, seed: number, today?:
 
 /** What can go wrong on demand; nothing of it goes wrong by itself. */
 export const faultsSchema = z.strictObject({
-  /** The heater follows so many times more slowly. */
+  /** The heater closes the last degrees so many times more slowly. */
   heaterLags: z.number().min(1).max(200).optional(),
   /** A tool change sets that tool’s own temperature, °C. */
   toolRestores: z.number().min(0).max(500).optional(),

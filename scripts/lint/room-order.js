@@ -26,8 +26,14 @@ export const rooms = [
   'settle',
   'route',
   'lab',
+  'careful',
   'demo',
 ];
+
+/** Rooms that may know no more than these, whatever stands above them: the practice printer knows nothing of trials. */
+export const knowsOnly = {
+  lab: ['base', 'firmware', 'geometry', 'context', 'settings', 'moves', 'motion', 'gcode'],
+};
 
 /** The folders of the page, in the order in which they may be imported. The tests’ own folder may be anywhere. */
 export const places = [
@@ -69,6 +75,10 @@ export const roomOrder = {
           node,
           message: `core/${from} imports core/${to}, which does not stand above it; move the code up or turn the call around.`,
         });
+      }
+      const known = knowsOnly[from];
+      if (to !== undefined && known && !known.includes(to)) {
+        context.report({ node, message: `core/${from} may know of ${known.join(', ')} only, not of core/${to}.` });
       }
       if (source.startsWith('..') && /^(\.\.\/)+/.test(source)) {
         const depth = context.filename.replaceAll('\\', '/').split('/core/')[1]?.split('/').length ?? 0;

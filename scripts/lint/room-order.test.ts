@@ -27,6 +27,14 @@ describe('the direction of imports between the rooms of the core', () => {
       await messages("import { done } from '#core/base';\nexport const a = done(1);\n", 'core/cellar/new.ts'),
     ).toHaveLength(1);
   });
+  it('lets the practice printer know nothing of trials', async () => {
+    expect(
+      await messages("import { planned } from '#core/trial';\nexport const a = planned;\n", 'core/lab/bad.ts'),
+    ).toEqual([expect.stringContaining('core/lab may know of')]);
+    expect(
+      await messages("import { Timer } from '#core/motion';\nexport const a = Timer;\n", 'core/lab/fine.ts'),
+    ).toEqual([]);
+  });
   it('keeps Angular, the page and Node out of the core', async () => {
     for (const code of [
       "import { signal } from '@angular/core';\nexport const a = signal(1);\n",

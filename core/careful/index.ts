@@ -1,0 +1,2 @@
+export { response } from './eyes';
+export * from './read';

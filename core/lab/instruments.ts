@@ -1,0 +1,140 @@
+import { normal, type Random } from '#core/base';
+import type { Outcome } from './printing';
+
+/** What a caliper leaves unsure, mm: half the width of its 95 % interval. */
+export const CALIPER = 0.02;
+/** What a scale leaves unsure, g. */
+export const SCALE = 0.1;
+/** A mark of a pen on a filament is unsure by so much, mm. */
+export const PEN = 1;
+/** Pieces nearer than this to one another are one body to a caliper, mm. */
+const SLIT = 0.08;
+/** Jaws reach over so much height, mm. */
+const JAWS = 0.6;
+
+const unsure = (error: number, random: Random): number => (error / 2) * normal(random);
+
+/** What lies along a line, as intervals from, to, mm: layers within the jaws’ height are taken together. */
+function intervals(outcome: Outcome, along: 'x' | 'y', at: number, z: number): [number, number][] {
+  const { laid } = outcome;
+  const found: [number, number][] = [];
+  const across = along === 'x';
+  for (let i = 0; i < laid.n; i++) {
+    if (Math.abs(laid.z[i]! - z) > JAWS / 2) continue;
+    const [a0, b0, a1, b1] = across
+      ? [laid.x0[i]!, laid.y0[i]!, laid.x1[i]!, laid.y1[i]!]
+      : [laid.y0[i]!, laid.x0[i]!, laid.y1[i]!, laid.x1[i]!];
+    const half = laid.width[i]! / 2;
+    const d = Math.hypot(a1 - a0, b1 - b0);
+    if (d < 1e-9 || half <= 0) continue;
+    if (Math.max(b0, b1) < at || Math.min(b0, b1) > at) continue;
+    if (Math.abs(b1 - b0) < 1e-6) {
+      found.push([Math.min(a0, a1) - half, Math.max(a0, a1) + half]);
+      continue;
+    }
+    const x = a0 + ((at - b0) / (b1 - b0)) * (a1 - a0);
+    // A slanting line is broader across the caliper than across itself.
+    const reach = Math.min(half * 3, (half * d) / Math.abs(b1 - b0));
+    found.push([x - reach, x + reach]);
+  }
+  found.sort((p, q) => p[0] - q[0]);
+  const merged: [number, number][] = [];
+  for (const [from, to] of found) {
+    const last = merged.at(-1);
+    if (last && from <= last[1] + SLIT) last[1] = Math.max(last[1], to);
+    else merged.push([from, to]);
+  }
+  return merged;
+}
+
+/**
+ * Thickness of the walls of a hollow body in the middle of its four sides, mm: the mean of what a caliper finds, undefined
+ * where there is no wall thinner than `most`.
+ */
+export function wallsOf(
+  outcome: Outcome,
+  box: { x0: number; y0: number; x1: number; y1: number },
+  z: number,
+  most: number,
+  random: Random,
+): number | undefined {
+  const found: number[] = [];
+  for (const along of ['x', 'y'] as const) {
+    const [from, to, middle] =
+      along === 'x' ? [box.x0, box.x1, (box.y0 + box.y1) / 2] : [box.y0, box.y1, (box.x0 + box.x1) / 2];
+    const bodies = intervals(outcome, along, middle, z).filter((b) => b[1] > from - 1 && b[0] < to + 1);
+    if (bodies.length < 2) continue;
+    for (const [a, b] of [bodies[0]!, bodies.at(-1)!])
+      if (b - a < most) found.push((b - a) * outcome.scale[along] + unsure(CALIPER, random));
+  }
+  return found.length === 0 ? undefined : found.reduce((a, b) => a + b, 0) / found.length;
+}
+
+/** Thickness of the body that a caliper finds around a place, mm; undefined where nothing is between its jaws. */
+export function caliper(
+  outcome: Outcome,
+  along: 'x' | 'y',
+  at: { x: number; y: number; z: number },
+  random: Random,
+): number | undefined {
+  const [middle, line] = along === 'x' ? [at.x, at.y] : [at.y, at.x];
+  const body = intervals(outcome, along, line, at.z).find(([from, to]) => from - 1 <= middle && to + 1 >= middle);
+  return body && (body[1] - body[0]) * outcome.scale[along] + unsure(CALIPER, random);
+}
+
+/** Length over everything that lies along a line, mm, as outer jaws take it. */
+export function caliperOver(
+  outcome: Outcome,
+  along: 'x' | 'y',
+  at: { x: number; y: number; z: number },
+  within: readonly [number, number],
+  random: Random,
+): number | undefined {
+  const all = intervals(outcome, along, along === 'x' ? at.y : at.x, at.z).filter(
+    ([from, to]) => to > within[0] && from < within[1],
+  );
+  if (all.length === 0) return undefined;
+  return (all.at(-1)![1] - all[0]![0]) * outcome.scale[along] + unsure(CALIPER, random);
+}
+
+/** What a scale shows of so much, g. */
+export const scaled = (mass: number, random: Random): number =>
+  Math.max(0, Math.round((mass + unsure(SCALE, random)) * 10) / 10);
+
+/** What is left to the mark after so much was to be fed past it, mm. */
+export const leftToMark = (outcome: Outcome, mark: number, random: Random): number =>
+  Math.round((mark - outcome.fed + unsure(PEN, random)) * 2) / 2;
+
+/** Slices in which a neck is looked for, mm. */
+const SLICE = 1;
+
+/** The least section of a body that lies along x, mm², by slices away from its ends. */
+export function leastSection(
+  outcome: Outcome,
+  box: { x0: number; y0: number; x1: number; y1: number },
+  z: readonly [number, number],
+): number {
+  const { laid } = outcome;
+  const n = Math.max(1, Math.floor((box.x1 - box.x0) / SLICE));
+  const volume = new Float64Array(n);
+  for (let i = 0; i < laid.n; i++) {
+    const y = (laid.y0[i]! + laid.y1[i]!) / 2;
+    if (laid.z[i]! < z[0] || laid.z[i]! > z[1] + 1e-3 || y < box.y0 || y > box.y1) continue;
+    const d = Math.hypot(laid.x1[i]! - laid.x0[i]!, laid.y1[i]! - laid.y0[i]!);
+    const parts = Math.max(1, Math.ceil(d / (SLICE / 4)));
+    for (let k = 0; k < parts; k++) {
+      const x = laid.x0[i]! + ((laid.x1[i]! - laid.x0[i]!) * (k + 0.5)) / parts;
+      const slice = Math.floor((x - box.x0) / SLICE);
+      if (slice >= 0 && slice < n) volume[slice]! += (laid.area[i]! * d) / parts;
+    }
+  }
+  const inner = volume.subarray(Math.floor(n * 0.2), Math.max(1, Math.ceil(n * 0.8)));
+  return Math.min(...inner) / SLICE;
+}
+
+/** Load at which a neck of a section, mm², breaks across its layers or along its lines, N; with the scatter between copies. */
+export function breaksAt(outcome: Outcome, section: number, weld: number | undefined, random: Random): number {
+  const { strength, across, scatter } = outcome.traits.filament;
+  const mean = strength * section * (weld === undefined ? 1 : across * weld);
+  return Math.max(0, mean * (1 + scatter * normal(random)));
+}

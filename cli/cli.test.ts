@@ -176,4 +176,44 @@ describe('the command line', () => {
     const bad = cli('carry', sample('bracket-10'), at('bad.json'), '-o', at('no.gcode'));
     expect([bad.code, existsSync(at('no.gcode'))]).toEqual([2, false]);
   });
+
+  it('prints a file on the practice printer: outcome, readings, truth and photographs, the same for the same seed', () => {
+    writeFileSync(at('t.json'), JSON.stringify(cli('template', 'surge-ribbon', '--pair', 'heron-marsh-petg').json()));
+    expect(cli('make', at('t.json'), '-o', at('t.gcode')).code).toBe(0);
+    const lab = (out: string, ...more: string[]) =>
+      cli('lab', at('t.gcode'), '--printer', 'drawn', '--seed', '5', '--out', at(out), '--json', ...more);
+    expect(lab('one').err).toBe('');
+    lab('two');
+    const read = (out: string, file: string) => readFileSync(at(join(out, file)));
+    const outcome = JSON.parse(read('one', 'outcome.json').toString()) as {
+      readings: { track: string; cells: number[] }[];
+      truth: {
+        traits: { printer: { pressureTime: number } };
+        cells: { levels: object; amounts: { spread: number } }[];
+      };
+      measurements: { mass: number };
+    };
+    expect(read('one', 'outcome.json').equals(read('two', 'outcome.json'))).toBe(true);
+    for (const view of ['front', 'above', 'corner']) {
+      expect(read('one', `photo-${view}.png`).subarray(1, 4).toString()).toBe('PNG');
+      expect(read('one', `photo-${view}.png`).equals(read('two', `photo-${view}.png`))).toBe(true);
+    }
+    const { cells, traits } = outcome.truth;
+    expect(outcome.readings).toHaveLength(cells.length);
+    const best = cells.reduce((a, b) => (b.amounts.spread < a.amounts.spread ? b : a));
+    const level = (best.levels as Record<string, number>)['pressure-advance']!;
+    expect(Math.abs(level - traits.printer.pressureTime)).toBeLessThan(0.011);
+
+    // Traits that are written down are taken; what goes wrong on demand is there; bad ones are refused with their place.
+    writeFileSync(at('traits.json'), JSON.stringify(traits));
+    const half = cli(
+      ...['lab', at('t.gcode'), '--printer', at('traits.json'), '--seed', '5', '--out', at('half')],
+      ...['--faults', '{"filamentOut": 300}'],
+    );
+    expect((half.json() as { mass: number }).mass).toBeLessThan(0.6 * outcome.measurements.mass);
+    const bad = cli('lab', at('t.gcode'), '--printer', 'drawn', '--seed', '-1', '--out', at('no'));
+    expect([bad.code, bad.err.includes('--seed'), existsSync(at('no'))]).toEqual([2, true, false]);
+    const fault = lab('no', '--faults', '{"heaterLags": 0}');
+    expect([fault.code, fault.err.includes('heaterLags')]).toEqual([2, true]);
+  });
 });

@@ -1,4 +1,5 @@
 import { Command, CommanderError } from 'commander';
+import { PNG } from 'pngjs';
 import * as z from 'zod';
 import { createHash } from 'node:crypto';
 import { basename, join } from 'node:path';
@@ -20,6 +21,7 @@ import {
   drawTraits,
   everyFactor,
   faultsSchema,
+  filamentOf,
   fault,
   freshTrial,
   findingWords,
@@ -27,6 +29,7 @@ import {
   labelMap,
   make,
   parse,
+  photograph,
   printFile,
   readCarefully,
   measuredOn,
@@ -39,6 +42,7 @@ import {
   kindOf,
   kinds,
   kindsOf,
+  shadeOf,
   traitsSchema,
   trialOfKind,
   truthOf,
@@ -47,6 +51,7 @@ import {
   type Factor,
   type Inspection,
   type Outcome,
+  views,
   type Planned,
   type Settings,
   valueWords,
@@ -342,6 +347,9 @@ verb('settle', 'readings → a value, or the plain reason why there is none')
     });
   });
 
+/** A filament whose colour no word tells. */
+const GREY: [number, number, number] = [140, 140, 138];
+
 const labOptions = {
   seed: (text: string) =>
     need(parse(z.int().min(0).max(0xffffffff), Number(text === '' ? Number.NaN : text), '--seed')),
@@ -392,7 +400,18 @@ verb('lab', 'prints a G-code file on the practice printer: what came out, what a
       };
       makeFolder(options.out);
       writeWhole(join(options.out, 'outcome.json'), JSON.stringify(report, null, 2) + '\n');
-      print({ pair, ...report.measurements, readings: report.readings.length, out: 'outcome.json' });
+      const colours = Array.from(
+        { length: context.printer.tools },
+        (_, tool) => shadeOf(filamentOf(context, tool).colour) ?? GREY,
+      );
+      const photos = Object.keys(views) as (keyof typeof views)[];
+      for (const view of outcome.laid.n > 0 ? photos : []) {
+        const { width, height, pixels } = run(photograph(outcome, { view, colours, seed }));
+        const png = new PNG({ width, height });
+        png.data = Buffer.from(pixels.buffer);
+        writeWhole(join(options.out, `photo-${view}.png`), PNG.sync.write(png));
+      }
+      print({ pair, ...report.measurements, readings: report.readings.length });
     },
   );
 

@@ -25,14 +25,20 @@ const shades: Record<string, [number, number, number]> = {
   turquoise: [50, 170, 165],
 };
 
-/** CIE L*a*b* of a colour in words, the mean of the words known; undefined where none is. */
-export function labOf(words: string): [number, number, number] | undefined {
+/** sRGB 0–255 of a colour in words, the mean of the words known; undefined where none is. */
+export function shadeOf(words: string): [number, number, number] | undefined {
   const known = words
     .toLowerCase()
     .split(/[^a-z]+/)
     .flatMap((w) => (shades[w] ? [shades[w]] : []));
   if (known.length === 0) return undefined;
-  const mean = [0, 1, 2].map((i) => known.reduce((sum, c) => sum + c[i]!, 0) / known.length);
+  return [0, 1, 2].map((i) => known.reduce((sum, c) => sum + c[i]!, 0) / known.length) as [number, number, number];
+}
+
+/** CIE L*a*b* of a colour in words; undefined where no word is known. */
+export function labOf(words: string): [number, number, number] | undefined {
+  const mean = shadeOf(words);
+  if (!mean) return undefined;
   const linear = mean.map((v) => {
     const c = v / 255;
     return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;

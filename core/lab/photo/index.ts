@@ -1,0 +1,2 @@
+export { views, type Room, type View } from './camera';
+export * from './photograph';

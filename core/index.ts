@@ -23,3 +23,4 @@ export * from './specimens';
 export * from './sums';
 export * from './trial';
 export { fanOf, toolpath } from './toolpath';
+export * from './wire';

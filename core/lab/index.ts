@@ -1,4 +1,5 @@
 export * from './amounts';
+export * from './firmware';
 export * from './heat';
 export { type Blob, type Laid as LaidLines, type Strand } from './laid';
 export * from './print-file';

@@ -11,6 +11,7 @@ export const rooms = [
   'moves',
   'motion',
   'gcode',
+  'wire',
   'factors',
   'plan',
   'specimens',
@@ -32,7 +33,7 @@ export const rooms = [
 
 /** Rooms that may know no more than these, whatever stands above them: the practice printer knows nothing of trials. */
 export const knowsOnly = {
-  lab: ['base', 'firmware', 'geometry', 'context', 'settings', 'moves', 'motion', 'gcode'],
+  lab: ['base', 'firmware', 'geometry', 'context', 'settings', 'moves', 'motion', 'gcode', 'wire'],
 };
 
 /** The folders of the page, in the order in which they may be imported. The tests’ own folder may be anywhere. */

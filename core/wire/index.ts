@@ -1,0 +1,3 @@
+export * from './heard';
+export * from './frame';
+export * from './sender';

@@ -113,6 +113,20 @@ export class PracticeFirmware {
     this.greet();
   }
 
+  /** Has it as it was after these lines: hot, in its place, with its count. Nothing is printed again. */
+  restore(lines: readonly string[], last: number): void {
+    for (const line of lines) {
+      this.executed.push(line);
+      for (const meaning of understood(new SpokenLine(line), this.now)) this.act(meaning, new SpokenLine(line));
+    }
+    this.doing.length = 0;
+    this.at = this.planned;
+    for (const [tool, target] of this.targets) if (target > 0) this.heater(tool).wait();
+    this.bed.at = Math.max(ROOM, this.bed.target);
+    this.last = last;
+    this.says.length = 0;
+  }
+
   private greet(): void {
     this.says.push('start');
   }

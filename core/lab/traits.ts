@@ -195,6 +195,23 @@ export function drawTraits({ printer, filament }: Context, seed: number, today?:
   };
 }
 
+/** A whole number that belongs to a text, the same for ever (FNV-1a). */
+function numberOf(text: string): number {
+  let n = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) n = Math.imul(n ^ text.charCodeAt(i), 0x01000193);
+  return n >>> 0;
+}
+
+/**
+ * The hidden traits that the practice printer has in place of a printer on the shelf, with a filament: each keeps its own,
+ * whatever it is paired with.
+ */
+export function ownTraits(context: Context, today?: string): Traits {
+  const { printer } = drawTraits(context, numberOf(context.printer.id), today);
+  const { filament } = drawTraits(context, numberOf(context.filament.id), today);
+  return { kind: 'steady-tune/traits', version: 1, printer, filament };
+}
+
 /** What can go wrong on demand; nothing of it goes wrong by itself. */
 export const faultsSchema = z.strictObject({
   /** The heater closes the last degrees so many times more slowly. */

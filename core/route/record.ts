@@ -27,6 +27,8 @@ export const printSchema = z.strictObject({
   index: z.int().min(0).max(100).optional(),
   /** What it took by the planner: s, g, money. */
   took: z.strictObject({ time: z.number().min(0), mass: z.number().min(0), cost: z.number().min(0) }).optional(),
+  /** It came off the practice printer: nothing real was printed. */
+  practice: z.literal(true).optional(),
 });
 
 /** A quantity that the user measures besides those of the catalogue. */
@@ -155,9 +157,12 @@ export const UNTOUCHED: Photo['corners'] = [
 ];
 
 /** A record with one photo more; the same picture twice is one. */
-export const withPhoto = (record: TrialRecord, photo: Omit<Photo, 'corners'>): TrialRecord => ({
+export const withPhoto = (
+  record: TrialRecord,
+  photo: Omit<Photo, 'corners'> & { corners?: Photo['corners'] },
+): TrialRecord => ({
   ...record,
-  photos: [...(record.photos ?? []).filter((p) => p.hash !== photo.hash), { ...photo, corners: UNTOUCHED }],
+  photos: [...(record.photos ?? []).filter((p) => p.hash !== photo.hash), { corners: UNTOUCHED, ...photo }],
 });
 
 /** Why a record takes no further photo; undefined where it does. */

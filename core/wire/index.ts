@@ -1,3 +1,4 @@
 export * from './heard';
 export * from './frame';
 export * from './sender';
+export * from './park';

@@ -108,6 +108,16 @@ export class Sender {
     return this.lines.length - this.lead;
   }
 
+  /** The lines that the machine has taken, and the number of the last: for one that has to be told what it did. */
+  get done(): { lines: string[]; last: number } {
+    return { lines: this.lines.slice(0, this.taken), last: (this.base ?? 0) + this.taken };
+  }
+
+  /** Where in the lines of the print the next that nobody has sent stands, and the line there and those before it. */
+  get ahead(): readonly string[] {
+    return this.lines.slice(this.lead, Math.max(this.lead, this.behind, this.taken));
+  }
+
   /** What is to be kept. */
   get reached(): Reached {
     const inserted = this.inserted.map((i) => ({ ...i, lines: [...i.lines] }));

@@ -56,4 +56,15 @@ export class Camera {
     this.focal =
       nearest * Math.min(width / (2 * margin * extent(this.right) || 1), height / (2 * margin * extent(this.up) || 1));
   }
+
+  /** Where a place is in the picture, as shares of its width and height from the upper left. */
+  seen(x: number, y: number, z: number): [number, number] {
+    const { at, into, right, up, focal, width, height } = this;
+    const [px, py, pz] = [x - at[0], y - at[1], z - at[2]];
+    const k = focal / (px * into[0] + py * into[1] + pz * into[2]);
+    return [
+      0.5 + ((px * right[0] + py * right[1] + pz * right[2]) * k) / width,
+      0.5 - ((px * up[0] + py * up[1] + pz * up[2]) * k) / height,
+    ];
+  }
 }

@@ -1,2 +1,2 @@
-export { views, type Room, type View } from './camera';
+export { Camera, views, type Room, type View } from './camera';
 export * from './photograph';

@@ -21,6 +21,7 @@ import { LeaveGuard } from './leave-guard';
 import { RouteRail } from './route-rail';
 import { SafeMenu } from './safe-menu';
 import { PairMenu } from './pair-menu';
+import { RunBar } from './run-bar';
 
 /** The frame: mark and pair at the top, the route on the left, the place in hand in the middle. */
 @Component({
@@ -31,7 +32,7 @@ import { PairMenu } from './pair-menu';
     '(document:dragleave)': 'dragging.set(false)',
     '(document:drop)': 'drop($event)',
   },
-  imports: [RouterOutlet, RouterLink, Toast, RouteRail, SafeMenu, PairMenu],
+  imports: [RouterOutlet, RouterLink, Toast, RouteRail, RunBar, SafeMenu, PairMenu],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <a class="skip" href="#place" (click)="skip($event)">to the sheet</a>
@@ -54,6 +55,9 @@ import { PairMenu } from './pair-menu';
           <a routerLink="/files" [class.here]="url().startsWith('/files')">Files</a>
           <a routerLink="/shelf" [class.here]="url().startsWith('/shelf')">Shelf</a>
         </nav>
+      }
+      @defer (on idle) {
+        <st-run-bar />
       }
       <st-safe-menu />
       <button

@@ -14,6 +14,7 @@ import {
 } from '#core/route';
 import { planned, asPrint, titled, checkedTrial, type Trial, personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
+import { PrintRun } from '../data/print-run';
 import { WorkerPool } from '../work/worker-pool';
 import { AllPrints } from './all-prints';
 import { FileMaker } from './file-maker';
@@ -27,6 +28,7 @@ export class OpenTrial {
   protected readonly keeper = inject(Keeper);
   private readonly pool = inject(WorkerPool);
   protected readonly router = inject(Router);
+  readonly run = inject(PrintRun);
   readonly id = signal('');
 
   /** What belongs to the trial that is shown: with another one it begins anew. */
@@ -168,6 +170,22 @@ export class OpenTrial {
   cancel(): void {
     this.file.cancel();
   }
+
+  /** The print of this trial that is under way, or that has just ended. */
+  readonly running = computed(() => {
+    const under = this.run.under();
+    return under?.trial === this.id() ? under : undefined;
+  });
+
+  /** While it prints: the height reached, mm, and the cell that lies there, where cells lie above one another. */
+  readonly climbs = computed(() => {
+    const under = this.running();
+    if (!under || !this.run.active() || under.place === 0) return undefined;
+    const places = this.plan()?.built.places ?? [];
+    const here = places.filter((p) => p.z[0] < under.z - 1e-6 && under.z <= p.z[1] + 1e-6);
+    const one = new Set(here.map((p) => p.cell)).size === 1;
+    return { z: under.z, cell: one ? here[0]!.cell : undefined };
+  });
 
   /** Changes the record as one step of the history. */
   change(words: string, recipe: (record: TrialRecord) => TrialRecord): boolean {

@@ -11,6 +11,8 @@ import { asPrint, testOnlyWords } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { textLimits } from '#core/route';
 import { Keeper } from '../data/keeper';
+import { PrintRun } from '../data/print-run';
+import { shotsOf } from './run-shots';
 import { calledIn, MacroList } from '../ui/macro-list';
 import { TrialDesk } from './trial-desk';
 import { Limit } from '../ui/limit';
@@ -58,6 +60,18 @@ import { Limit } from '../ui/limit';
             <button type="button" class="act" (click)="toolpath.emit()">Look at the toolpath</button>
             <a class="act" [routerLink]="['/trial', desk.id(), 'labels']">Label map</a>
           </div>
+          <button
+            type="button"
+            class="act"
+            [disabled]="run.active()"
+            (click)="practise()"
+            title="A simulated printer with traits of its own that you do not know: it prints the file, and you read what comes of it"
+          >
+            <i class="pi pi-play" aria-hidden="true"></i>Print on the practice printer
+          </button>
+          @if (run.active()) {
+            <p class="small soft">Something else prints now: {{ run.under()?.title }}.</p>
+          }
           <p class="small soft">{{ size() }}, read back and checked</p>
         }
         @default {
@@ -101,7 +115,9 @@ import { Limit } from '../ui/limit';
       }
     </section>
     <section aria-label="Printed" class="printed">
-      <h2>{{ prints() ? 'Printed on ' + printedOn() : 'When it is printed' }}</h2>
+      <h2>
+        {{ prints() ? 'Printed on ' + printedOn() + (practised() ? ', practice printer' : '') : 'When it is printed' }}
+      </h2>
       @if (!prints() || again()) {
         <div class="conditions">
           <label for="c-firmware">firmware</label
@@ -201,6 +217,7 @@ import { Limit } from '../ui/limit';
 export class PrintPanel {
   protected readonly desk = inject(TrialDesk);
   private readonly keeper = inject(Keeper);
+  protected readonly run = inject(PrintRun);
   readonly toolpath = output<void>();
   protected readonly making = this.desk.making;
   protected readonly downloaded = signal(false);
@@ -265,6 +282,7 @@ export class PrintPanel {
   protected readonly ifStopped = computed(() => this.desk.made()?.report.ifStopped ?? []);
   /** Whether the print in hand is printed; of a trial by print each has its own. */
   protected readonly prints = computed(() => (this.desk.print() ? 1 : 0));
+  protected readonly practised = computed(() => this.desk.print()?.practice ?? false);
   protected readonly printedOn = computed(() => this.desk.print()?.on ?? '');
   protected readonly printOptions = computed(() => {
     const axis = this.desk.byPrint();
@@ -324,6 +342,27 @@ export class PrintPanel {
     const print = this.desk.byPrint() ? `print ${asPrint(trial, this.desk.printIndex()).print! + 1}` : '';
     download(fileName(`${printer.name} ${filament.name} ${trial.title} ${print}`, 'gcode'), made.bytes, 'text/x-gcode');
     this.downloaded.set(true);
+  }
+
+  /** Prints the checked file on the practice printer. */
+  protected practise(): void {
+    const [made, trial, plan] = [this.desk.made(), this.desk.record()?.trial, this.desk.plan()];
+    if (!made || !trial || !plan) return;
+    const by = this.desk.byPrint();
+    this.run.start(
+      {
+        trial: this.desk.id(),
+        index: this.desk.printIndex(),
+        byPrint: by !== undefined,
+        title: trial.title,
+        context: trial.context,
+        fast: true,
+        today: new Date().toISOString().slice(0, 10),
+        layers: made.inspection.layers.map(({ z, time }) => ({ z, time })),
+        wanted: shotsOf(plan),
+      },
+      made.bytes,
+    );
   }
 
   /** One more print of the same trial is being noted; its readings are replicates. */

@@ -31,7 +31,11 @@ const NAME = 64;
               <path
                 [attr.d]="s.path"
                 [class]="s.part"
-                [class.lit]="desk.cursor.pointed() === s.cell || (reads() && desk.cursor.spot().cell === s.cell)"
+                [class.lit]="
+                  desk.cursor.pointed() === s.cell ||
+                  desk.climbs()?.cell === s.cell ||
+                  (reads() && desk.cursor.spot().cell === s.cell)
+                "
                 [style.stroke]="s.part === 'level' ? s.color : null"
                 [style.fill]="s.part === 'level' ? s.color : null"
                 [attr.fill-rule]="'evenodd'"
@@ -44,6 +48,12 @@ const NAME = 64;
         }
         @for (n of numbers(); track n.cell) {
           <text class="numeral" [attr.x]="n.x" [attr.y]="n.y" text-anchor="middle">{{ n.text }}</text>
+        }
+        @if (climbing(); as up) {
+          <path class="climb" [attr.d]="'M0 ' + y(up.z) + 'H' + (width + scale - 6)" />
+          <text class="reached" [attr.x]="width + scale - 8" [attr.y]="y(up.z) - 4" text-anchor="end">
+            {{ up.words }}
+          </text>
         }
         @if (scaled()) {
           <path class="rule" [attr.d]="'M' + (width + scale - 10) + ' ' + y(top()) + 'V' + y(0)" />
@@ -87,6 +97,18 @@ const NAME = 64;
     .line.lit {
       stroke: var(--madder);
       stroke-width: 2;
+    }
+    .climb {
+      fill: none;
+      stroke: var(--madder);
+      stroke-width: 2;
+    }
+    .reached {
+      font: 640 12px var(--figures);
+      fill: var(--madder);
+      paint-order: stroke;
+      stroke: var(--sheet);
+      stroke-width: 3px;
     }
     .rule {
       fill: none;
@@ -234,6 +256,12 @@ export class SpecimenDrawing {
         },
       ];
     });
+  });
+
+  /** While it prints, the height reached, where heights are to scale. */
+  protected readonly climbing = computed(() => {
+    const up = this.desk.climbs();
+    return up && this.scaled() ? { z: Math.min(up.z, this.top()), words: `${up.z.toFixed(1)} mm` } : undefined;
   });
 
   protected readonly marks = computed(() => (this.scaled() ? ticks(this.top()) : []));

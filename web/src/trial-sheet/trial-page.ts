@@ -9,6 +9,7 @@ import { PhotoStrips } from './photo-strips';
 import { PlanPanel } from './plan-panel';
 import { PrintPanel } from './print-panel';
 import { ReadPanel } from './read-panel';
+import { RunPanel } from './run-panel';
 import { SettingsDrawer } from './settings-drawer';
 import { SettlePanel } from './settle-panel';
 import { Sheet } from './sheet';
@@ -25,6 +26,7 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
     PlanPanel,
     PrintPanel,
     ReadPanel,
+    RunPanel,
     SettlePanel,
     SettingsDrawer,
     ToolpathDrawer,
@@ -81,7 +83,15 @@ import { stages, TrialDesk, type Stage } from './trial-desk';
             <st-plan-panel (settings)="settings.set(true)" />
           }
           @case ('print') {
-            <st-print-panel (toolpath)="toolpath.set(true)" />
+            @if (desk.running(); as r) {
+              @if (r.state !== 'done') {
+                <st-run-panel />
+              } @else {
+                <st-print-panel (toolpath)="toolpath.set(true)" />
+              }
+            } @else {
+              <st-print-panel (toolpath)="toolpath.set(true)" />
+            }
           }
           @case ('read') {
             <st-read-panel (photos)="photos.set(true)" (closeUp)="closeUp($event)" />

@@ -1,0 +1,321 @@
+import { computed, inject, Injectable, InjectionToken, signal } from '@angular/core';
+import type { Subscription } from 'rxjs';
+import { sentence, type Progress } from '#core/base';
+import { costOf, filamentArea, type Context } from '#core/context';
+import { UNTOUCHED, withPhoto, type Photo, type Print } from '#core/route';
+import { commandsOf, heardIn, interruptedAt, parking, Sender, type Manner, type Reached } from '#core/wire';
+import type { Device } from '../work/device';
+import { PracticeDevice } from '../work/practice-device';
+import type { OffTheBed, Wanted } from '../work/practice.worker';
+import { hashOf } from '../work/hash';
+import { Keeper } from './keeper';
+
+/** What is printed: a file that passed the check, for which trial, on what, and how it is to be photographed. */
+export interface Job {
+  trial: string;
+  /** Which print, of a trial by print. */
+  index: number;
+  byPrint: boolean;
+  title: string;
+  context: Context;
+  /** As fast as it can, or as long as it takes. */
+  fast: boolean;
+  today: string;
+  /** Seconds of each layer by its height, mm, as planned. */
+  layers: { z: number; time: number }[];
+  wanted: Wanted[];
+}
+
+/** How a print that is under way stands: heights mm, temperatures °C, times s. */
+export interface Under extends Job {
+  state: 'connecting' | 'printing' | 'paused' | 'photographing' | 'done' | 'stopped' | 'failed';
+  why: string | undefined;
+  place: number;
+  total: number;
+  z: number;
+  nozzle: number | undefined;
+  target: number | undefined;
+  bed: number | undefined;
+  bedTarget: number | undefined;
+}
+
+/** A device that a print can be sent to, and what lies on its bed afterwards, where it is the practice printer. */
+export type PracticeLike = Device & Pick<PracticeDevice, 'develop' | 'pace'>;
+
+/** How the practice printer is switched on; another way where there are no workers. */
+export const PRACTICE = new InjectionToken<
+  (job: Job, done: { lines: readonly string[]; last: number } | undefined) => PracticeLike
+>('practice printer', {
+  factory: () => (job, done) => new PracticeDevice(job.context, job.today, job.fast, done),
+});
+
+/** Lines under way, and seconds of silence after which a line is asked for again. */
+const MANNER: Manner = { window: 48, stall: 4 };
+/** Every so many ms the place is kept and a silent machine asked. */
+const TICK = 500;
+const RUN = 'run';
+const LINES = 'run-lines';
+
+/**
+ * The print that is under way, one at a time, whichever page is shown. Nothing is sent without the person’s press; where it
+ * stands is kept, so that a page that is loaded anew goes on where it was.
+ */
+@Injectable({ providedIn: 'root' })
+export class PrintRun {
+  private readonly keeper = inject(Keeper);
+  private readonly practice = inject(PRACTICE);
+  private readonly state = signal<Under | undefined>(undefined);
+  /** What is under way, or has just ended and was not put away yet. */
+  readonly under = this.state.asReadonly();
+  /** Whether something prints now, and can be stopped. */
+  readonly active = computed(() => {
+    const s = this.state()?.state;
+    return s === 'connecting' || s === 'printing' || s === 'paused';
+  });
+  private device: PracticeLike | undefined;
+  private sender: Sender | undefined;
+  private heights: readonly number[] = [];
+  private back: string[] = [];
+  private hears: Subscription | undefined;
+  private timer: ReturnType<typeof setInterval> | undefined;
+  private readonly begun = performance.now();
+
+  /** Begins to print on the practice printer. Refused while something is under way: nothing goes to two places at once. */
+  start(job: Job, bytes: Uint8Array): boolean {
+    if (this.state() && this.active()) return false;
+    this.putAway();
+    const commands = commandsOf(new TextDecoder().decode(bytes));
+    this.keeper.meta(LINES, commands);
+    this.begin(job, commands, undefined);
+    return true;
+  }
+
+  /** Goes on with what was under way when the page was left; to be called once it is open. */
+  async recall(): Promise<void> {
+    if (this.state()) return;
+    const kept = (await this.keeper.recall(RUN)) as { job: Job; reached: Reached; paused: boolean } | undefined;
+    const lines = (await this.keeper.recall(LINES)) as string[] | undefined;
+    if (!kept || !Array.isArray(lines) || this.state()) return;
+    this.begin(kept.job, lines, kept.reached, kept.paused);
+  }
+
+  private begin(job: Job, commands: string[], reached: Reached | undefined, paused = false): void {
+    const sender = new Sender(commands, MANNER, reached);
+    this.sender = sender;
+    this.heights = heightsOf(commands);
+    this.state.set({
+      ...job,
+      state: 'connecting',
+      why: undefined,
+      place: sender.place,
+      total: sender.total,
+      z: 0,
+      nozzle: undefined,
+      target: undefined,
+      bed: undefined,
+      bedTarget: undefined,
+    });
+    const device = this.practice(job, reached && reached.place > 0 ? sender.done : undefined);
+    this.device = device;
+    this.hears = device.lines$.subscribe({
+      next: (lines) => this.heard(lines),
+      error: () => this.end('failed', 'the connection broke'),
+    });
+    void device.connect().then(
+      () => {
+        this.write(sender.connect(this.now));
+        if (paused) this.pause();
+      },
+      () => this.end('failed', 'the printer cannot be reached'),
+    );
+    this.timer = setInterval(() => this.tick(), TICK);
+    this.keep();
+  }
+
+  private get now(): number {
+    return (performance.now() - this.begun) / 1000;
+  }
+
+  private write(frames: readonly string[]): void {
+    if (frames.length > 0) this.device?.write(frames.join('\n') + '\n');
+  }
+
+  private heard(lines: readonly string[]): void {
+    const { sender } = this;
+    if (!sender) return;
+    const frames: string[] = [];
+    for (const line of lines) {
+      const says = heardIn(line);
+      if (says.kind === 'temperature') {
+        const { nozzle, target, bed, bedTarget } = says;
+        this.change({ nozzle, target, bed, bedTarget });
+      }
+      frames.push(...sender.heard(line, this.now));
+    }
+    this.write(frames);
+    this.follow();
+  }
+
+  /** Shows how the sender stands. */
+  private follow(): void {
+    const { sender } = this;
+    const under = this.state();
+    if (!sender || !under || !this.active()) return;
+    const { sending } = sender;
+    this.change({
+      place: sender.place,
+      total: sender.total,
+      z: this.heights[Math.min(this.heights.length, sender.place) - 1] ?? 0,
+      state:
+        sending.state === 'paused'
+          ? 'paused'
+          : sending.state === 'asking' && under.place === 0
+            ? 'connecting'
+            : 'printing',
+    });
+    if (sending.state === 'failed') this.end('failed', sending.why);
+    if (sending.state === 'done') void this.develop();
+  }
+
+  private change(by: Partial<Under>): void {
+    this.state.update((u) => u && { ...u, ...by });
+  }
+
+  private tick(): void {
+    if (!this.active()) return;
+    this.write(this.sender?.tick(this.now) ?? []);
+    this.follow();
+    this.keep();
+  }
+
+  private keep(): void {
+    const under = this.state();
+    if (!under || !this.sender) return;
+    const { trial, index, byPrint, title, context, fast, today, layers, wanted } = under;
+    const job: Job = { trial, index, byPrint, title, context, fast, today, layers, wanted };
+    this.keeper.meta(RUN, { job, reached: this.sender.reached, paused: under.state === 'paused' });
+  }
+
+  /** Lifts the head, parks it beside the print, and waits. */
+  pause(): void {
+    const under = this.state();
+    if (!under || !this.sender) return;
+    const { printer } = under.context;
+    const ways = parking(interruptedAt(this.sender.ahead), printer.height, parkOf(under.context));
+    this.back = ways?.back ?? [];
+    this.write(this.sender.pause(ways?.away ?? []));
+    this.follow();
+    this.keep();
+  }
+
+  /** Leads back and goes on. */
+  goOn(): void {
+    this.write(this.sender?.resume(this.back, this.now) ?? []);
+    this.back = [];
+    this.follow();
+    this.keep();
+  }
+
+  /** Stops at once, with all heaters off. */
+  stop(): void {
+    if (!this.active()) return;
+    this.device?.write('\nM112\n');
+    this.end('stopped', undefined);
+  }
+
+  pace(fast: boolean): void {
+    this.device?.pace(fast);
+    this.change({ fast });
+    this.keep();
+  }
+
+  private end(state: 'stopped' | 'failed', why: string | undefined): void {
+    this.change({ state, why });
+    clearInterval(this.timer);
+    this.keeper.meta(RUN, undefined);
+    this.keeper.meta(LINES, undefined);
+  }
+
+  /** Weighs and photographs what lies on the bed, whole or stopped, and hands it over. */
+  async develop(): Promise<void> {
+    const under = this.state();
+    const { device } = this;
+    if (!under || !device || under.state === 'photographing') return;
+    clearInterval(this.timer);
+    this.change({ state: 'photographing', place: under.place });
+    const of = (p: Progress) => this.change({ why: `${p.stage}, ${Math.round((100 * p.done) / Math.max(1, p.of))} %` });
+    const seed = Math.floor(2 ** 32 * Math.random());
+    try {
+      const bed = await device.develop(seed, under.wanted, of);
+      if (!bed.ok) {
+        this.end('failed', bed.faults.map(sentence).join(' '));
+        return;
+      }
+      await this.note(under, bed.value);
+      this.change({ state: 'done', why: undefined });
+      this.keeper.meta(RUN, undefined);
+      this.keeper.meta(LINES, undefined);
+    } catch {
+      this.end('failed', 'the practice printer gave up');
+    }
+  }
+
+  /** Notes the print with its trial, with its photographs. */
+  private async note(job: Under, { mass, time, photos }: OffTheBed): Promise<void> {
+    const record = this.keeper.find('records', job.trial);
+    if (!record) return;
+    const { filament } = job.context;
+    const length = (mass / filament.density / filamentArea(filament)) * 1000;
+    const print: Print = {
+      id: crypto.randomUUID(),
+      on: job.today,
+      conditions: { firmware: 'practice printer', room: '', drying: '', note: '' },
+      practice: true,
+      took: { time, mass, cost: costOf(filament, length) },
+      ...(job.byPrint && { index: job.index }),
+    };
+    let next = { ...record, prints: [...record.prints, print] };
+    for (const { name, jpeg, width, height, corners } of photos) {
+      const hash = await hashOf(jpeg);
+      this.keeper.putPhoto(hash, jpeg);
+      const placed = corners.length === 4 ? (corners.map((c) => c.map(within)) as Photo['corners']) : UNTOUCHED;
+      next = withPhoto(next, { hash, print: print.id, name: `practice, ${name}`, width, height, corners: placed });
+    }
+    this.keeper.change(record, next, 'printed on the practice printer');
+  }
+
+  /** What has ended is put away, and the printer switched off. */
+  putAway(): void {
+    if (this.active()) return;
+    clearInterval(this.timer);
+    this.hears?.unsubscribe();
+    this.device?.close();
+    this.device = undefined;
+    this.sender = undefined;
+    this.state.set(undefined);
+  }
+}
+
+const within = (v: number): number => Math.min(1, Math.max(0, v));
+
+/** The height at which something was laid last when each line of a file is done, mm: lifts on a way do not count. */
+function heightsOf(commands: readonly string[]): number[] {
+  let [z, laid] = [0, 0];
+  return commands.map((line) => {
+    if (line.startsWith('G1') || line.startsWith('G0')) {
+      const at = line.indexOf('Z');
+      const value = at > 0 ? Number.parseFloat(line.slice(at + 1)) : NaN;
+      if (Number.isFinite(value)) z = value;
+      if (line.includes('E') && !line.includes('E-') && (line.includes('X') || line.includes('Y'))) laid = z;
+    }
+    return laid;
+  });
+}
+
+/** Where the head waits: at the left of the bed’s middle, where it is within reach of every bed. */
+function parkOf({ printer }: Context): { x: number; y: number } {
+  const { bed } = printer;
+  if (bed.shape === 'round') return { x: -0.6 * (bed.diameter / 2), y: 0 };
+  const [x0, y0] = bed.origin === 'centre' ? [-bed.width / 2, -bed.depth / 2] : [0, 0];
+  return { x: x0 + 0.15 * bed.width, y: y0 + 0.85 * bed.depth };
+}

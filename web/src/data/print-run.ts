@@ -7,7 +7,6 @@ import { commandsOf, heardIn, interruptedAt, parking, Sender, type Manner, type 
 import type { Device } from '../work/device';
 import { PracticeDevice } from '../work/practice-device';
 import type { OffTheBed, Wanted } from '../work/practice.worker';
-import { hashOf } from '../work/hash';
 import { Keeper } from './keeper';
 
 /** What is printed: a file that passed the check, for which trial, on what, and how it is to be photographed. */
@@ -251,7 +250,7 @@ export class PrintRun {
         this.end('failed', bed.faults.map(sentence).join(' '));
         return;
       }
-      await this.note(under, bed.value);
+      this.note(under, bed.value);
       this.change({ state: 'done', why: undefined });
       this.keeper.meta(RUN, undefined);
       this.keeper.meta(LINES, undefined);
@@ -261,7 +260,7 @@ export class PrintRun {
   }
 
   /** Notes the print with its trial, with its photographs. */
-  private async note(job: Under, { mass, time, photos }: OffTheBed): Promise<void> {
+  private note(job: Under, { mass, time, photos }: OffTheBed): void {
     const record = this.keeper.find('records', job.trial);
     if (!record) return;
     const { filament } = job.context;
@@ -275,8 +274,7 @@ export class PrintRun {
       ...(job.byPrint && { index: job.index }),
     };
     let next = { ...record, prints: [...record.prints, print] };
-    for (const { name, jpeg, width, height, corners } of photos) {
-      const hash = await hashOf(jpeg);
+    for (const { name, jpeg, hash, width, height, corners } of photos) {
       this.keeper.putPhoto(hash, jpeg);
       const placed = corners.length === 4 ? (corners.map((c) => c.map(within)) as Photo['corners']) : UNTOUCHED;
       next = withPhoto(next, { hash, print: print.id, name: `practice, ${name}`, width, height, corners: placed });

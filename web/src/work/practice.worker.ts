@@ -3,6 +3,7 @@ import { done, type Progress, type Result } from '#core/base';
 import { filamentOf, shadeOf, type Context } from '#core/context';
 import { Camera, ownTraits, photograph, PracticeFirmware, printFile, type Room, type View } from '#core/lab';
 import { cancelled, drive } from './drive';
+import { hashOf } from './hash';
 
 /** A filament whose colour no word tells. */
 const GREY: [number, number, number] = [140, 140, 138];
@@ -22,10 +23,12 @@ export interface Wanted {
   height: number;
 }
 
-/** A photograph as it was taken: a JPEG, and where the places wanted are in it. */
+/** A photograph as it was taken, and where the places wanted are in it. */
 export interface Taken {
   name: string;
   jpeg: ArrayBuffer;
+  /** SHA-256 of the JPEG. */
+  hash: string;
   width: number;
   height: number;
   corners: [number, number][];
@@ -108,7 +111,14 @@ const api = {
       canvas.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(pixels), width, height), 0, 0);
       const jpeg = await (await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.88 })).arrayBuffer();
       const camera = new Camera(room, view, width, height);
-      photos.push({ name, jpeg, width, height, corners: corners.map(([x, y, z]) => camera.seen(x, y, z)) });
+      photos.push({
+        name,
+        jpeg,
+        hash: await hashOf(jpeg),
+        width,
+        height,
+        corners: corners.map(([x, y, z]) => camera.seen(x, y, z)),
+      });
     }
     const { mass, time } = outcome;
     return transfer(

@@ -180,6 +180,7 @@ export function tunedFrom(record: TrialRecord, choice: Choice, on: string): Tune
   const used = record.readings.filter((r) => r.excluded === undefined);
   const cells = new Set(used.flatMap((r) => r.cells)).size;
   const prints = new Set(used.map((r) => r.print)).size;
+  const practised = record.prints.some((p) => p.practice && used.some((r) => r.print === p.id));
   return {
     factor: choice.factor,
     value: choice.choice,
@@ -190,7 +191,7 @@ export function tunedFrom(record: TrialRecord, choice: Choice, on: string): Tune
     why: choice.why,
     trial: record.id,
     trialTitle: record.trial.title,
-    evidence: `${used.length} readings on ${cells} cells, ${prints} ${prints === 1 ? 'print' : 'prints'}`,
+    evidence: `${used.length} readings on ${cells} cells, ${prints} ${prints === 1 ? 'print' : 'prints'}${practised ? ', practice printer' : ''}`,
     on,
     state: 'settled',
     under: conditionsIn(choice.factor, record.trial),

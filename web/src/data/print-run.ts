@@ -2,6 +2,7 @@ import { computed, inject, Injectable, InjectionToken, signal } from '@angular/c
 import type { Subscription } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
 import { costOf, filamentArea, type Context } from '#core/context';
+import type { Reading } from '#core/judge';
 import { UNTOUCHED, withPhoto, type Photo, type Print } from '#core/route';
 import { commandsOf, heardIn, interruptedAt, parking, Sender, type Manner, type Reached } from '#core/wire';
 import type { Device } from '../work/device';
@@ -36,10 +37,26 @@ export interface Under extends Job {
   target: number | undefined;
   bed: number | undefined;
   bedTarget: number | undefined;
+  marks: Mark[];
+}
+
+/** A height at which the person saw it fail while it printed, mm, in which cell, and what was noted. */
+export interface Mark {
+  z: number;
+  cell: number;
+  note: string;
 }
 
 /** A device that a print can be sent to, and what lies on its bed afterwards, where it is the practice printer. */
 export type PracticeLike = Device & Pick<PracticeDevice, 'develop' | 'pace'>;
+
+/** What is kept of a print that is under way. */
+interface Kept {
+  job: Job;
+  reached: Reached;
+  paused: boolean;
+  marks: Mark[];
+}
 
 /** How the practice printer is switched on; another way where there are no workers. */
 export const PRACTICE = new InjectionToken<
@@ -92,13 +109,14 @@ export class PrintRun {
   /** Goes on with what was under way when the page was left; to be called once it is open. */
   async recall(): Promise<void> {
     if (this.state()) return;
-    const kept = (await this.keeper.recall(RUN)) as { job: Job; reached: Reached; paused: boolean } | undefined;
+    const kept = (await this.keeper.recall(RUN)) as Kept | undefined;
     const lines = (await this.keeper.recall(LINES)) as string[] | undefined;
     if (!kept || !Array.isArray(lines) || this.state()) return;
-    this.begin(kept.job, lines, kept.reached, kept.paused);
+    this.begin(kept.job, lines, kept);
   }
 
-  private begin(job: Job, commands: string[], reached: Reached | undefined, paused = false): void {
+  private begin(job: Job, commands: string[], kept: Kept | undefined): void {
+    const reached = kept?.reached;
     const sender = new Sender(commands, MANNER, reached);
     this.sender = sender;
     this.heights = heightsOf(commands);
@@ -113,6 +131,7 @@ export class PrintRun {
       target: undefined,
       bed: undefined,
       bedTarget: undefined,
+      marks: kept?.marks ?? [],
     });
     const device = this.practice(job, reached && reached.place > 0 ? sender.done : undefined);
     this.device = device;
@@ -123,7 +142,7 @@ export class PrintRun {
     void device.connect().then(
       () => {
         this.write(sender.connect(this.now));
-        if (paused) this.pause();
+        if (kept?.paused) this.pause();
       },
       () => this.end('failed', 'the printer cannot be reached'),
     );
@@ -192,7 +211,13 @@ export class PrintRun {
     if (!under || !this.sender) return;
     const { trial, index, byPrint, title, context, fast, today, layers, wanted } = under;
     const job: Job = { trial, index, byPrint, title, context, fast, today, layers, wanted };
-    this.keeper.meta(RUN, { job, reached: this.sender.reached, paused: under.state === 'paused' });
+    const kept: Kept = {
+      job,
+      reached: this.sender.reached,
+      paused: under.state === 'paused',
+      marks: under.marks,
+    };
+    this.keeper.meta(RUN, kept);
   }
 
   /** Lifts the head, parks it beside the print, and waits. */
@@ -220,6 +245,20 @@ export class PrintRun {
     if (!this.active()) return;
     this.device?.write('\nM112\n');
     this.end('stopped', undefined);
+  }
+
+  /** It fails here: a height becomes a reading of this print, whatever becomes of the rest of it. */
+  mark(cell: number, note: string): void {
+    const under = this.state();
+    if (!under || !this.active()) return;
+    this.change({ marks: [...under.marks, { z: under.z, cell, note: note.trim().slice(0, 2000) }] });
+    this.keep();
+  }
+
+  /** The last mark is taken back. */
+  unmark(): void {
+    this.change({ marks: this.state()?.marks.slice(0, -1) ?? [] });
+    this.keep();
   }
 
   pace(fast: boolean): void {
@@ -273,7 +312,17 @@ export class PrintRun {
       took: { time, mass, cost: costOf(filament, length) },
       ...(job.byPrint && { index: job.index }),
     };
-    let next = { ...record, prints: [...record.prints, print] };
+    // What failed while it was watched is evidence as if it were measured afterwards.
+    const failed = job.marks.map(({ z, cell, note }, k): Reading => ({
+      print: print.id,
+      cells: [cell],
+      track: 'height-fails',
+      value: z,
+      judge: 'me',
+      replicate: k + 1,
+      ...(note !== '' && { note }),
+    }));
+    let next = { ...record, prints: [...record.prints, print], readings: [...record.readings, ...failed] };
     for (const { name, jpeg, hash, width, height, corners } of photos) {
       this.keeper.putPhoto(hash, jpeg);
       const placed = corners.length === 4 ? (corners.map((c) => c.map(within)) as Photo['corners']) : UNTOUCHED;

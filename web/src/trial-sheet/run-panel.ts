@@ -1,19 +1,25 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { ProgressBar } from 'primeng/progressbar';
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { InputText } from 'primeng/inputtext';
 import { duration, show } from '#core/base';
-import { PrintRun } from '../data/print-run';
+import { textLimits } from '#core/route';
+import { heightsOf } from '#core/settle';
+import { Habits } from '../data/habits';
+import { PrintRun, type Mark } from '../data/print-run';
+import { Limit } from '../ui/limit';
 import { TrialDesk } from './trial-desk';
 
 /** Print under way: how far it is, how hot, what is left, and the large button that stops it. */
 @Component({
   selector: 'st-run-panel',
-  imports: [ProgressBar],
+  imports: [FormsModule, InputText, Limit],
+  host: { '(document:keydown.f)': 'key($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (run.under(); as u) {
       <section aria-label="Print under way" class="way">
         <h2>{{ heading() }}</h2>
-        <p-progressbar [value]="percent()" [showValue]="false" aria-label="Printed" />
+        <progress [value]="percent()" max="100" aria-label="Printed"></progress>
         <p class="small soft" aria-live="polite">{{ words() }}</p>
         @if (u.why; as w) {
           <p class="small" [class.wrong]="u.state === 'failed'" role="status">{{ w }}</p>
@@ -35,6 +41,29 @@ import { TrialDesk } from './trial-desk';
         </dl>
       </section>
       <section class="acts" aria-label="Steer the print">
+        @if (markable() !== undefined) {
+          <div class="mark">
+            <button type="button" class="act" (click)="mark()">It fails here <kbd>F</kbd></button>
+            <input
+              pInputText
+              aria-label="What fails"
+              placeholder="what fails"
+              [stLimit]="most"
+              [ngModel]="note()"
+              (ngModelChange)="note.set($event)"
+            />
+          </div>
+        }
+        @for (m of u.marks; track $index) {
+          <p class="small" role="status">
+            {{ marked(m) }}
+            @if ($last && run.active()) {
+              <button type="button" class="act bare small" aria-label="Take the mark back" (click)="run.unmark()">
+                ✕
+              </button>
+            }
+          </p>
+        }
         @switch (u.state) {
           @case ('printing') {
             <button type="button" class="act" (click)="run.pause()">Pause</button>
@@ -63,7 +92,7 @@ import { TrialDesk } from './trial-desk';
   styles: `
     :host {
       display: grid;
-      grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr) 190px 170px;
+      grid-template-columns: minmax(0, 1fr) minmax(0, 0.8fr) 280px 170px;
       gap: 26px;
     }
     section {
@@ -97,6 +126,27 @@ import { TrialDesk } from './trial-desk';
     dd {
       margin: 0;
       font-variant-numeric: tabular-nums;
+    }
+    progress {
+      width: 100%;
+      height: 14px;
+      accent-color: var(--madder);
+    }
+    .mark {
+      display: grid;
+      gap: 4px;
+    }
+    .mark input {
+      padding: 2px 6px;
+      font-size: 13px;
+      min-width: 0;
+    }
+    kbd {
+      margin-left: 6px;
+      padding: 0 5px;
+      border: 1px solid var(--line-strong);
+      border-radius: 3px;
+      font: 12px var(--figures);
     }
     .stop {
       display: grid;
@@ -162,6 +212,36 @@ export class RunPanel {
     const at = this.desk.climbs()?.cell;
     return at === undefined ? '' : (this.desk.plan()?.cells.find((c) => c.id === at)?.label ?? '');
   });
+
+  protected readonly most = textLimits.note;
+  protected readonly note = signal('');
+  private readonly habits = inject(Habits);
+
+  /** The cell at the height reached, where heights tell values. */
+  protected readonly markable = computed(() => {
+    const plan = this.desk.plan();
+    return plan && heightsOf(plan) ? this.desk.climbs()?.cell : undefined;
+  });
+
+  protected mark(): void {
+    const cell = this.markable();
+    if (cell === undefined) return;
+    this.run.mark(cell, this.note());
+    this.note.set('');
+  }
+
+  protected marked({ z, cell, note }: Mark): string {
+    const label = this.desk.plan()?.cells.find((c) => c.id === cell)?.label ?? '';
+    return `fails at ${show(z, 1)} mm, ${label}${note ? `: ${note}` : ''}; the rest need not be printed`;
+  }
+
+  protected key(event: Event): void {
+    const target = event.target as HTMLElement;
+    if (!this.habits.keys() || target.closest('input, textarea, [role="dialog"]')) return;
+    if (this.markable() === undefined) return;
+    event.preventDefault();
+    this.mark();
+  }
 
   protected heat(now: number | undefined, target: number | undefined): string {
     if (now === undefined) return '–';

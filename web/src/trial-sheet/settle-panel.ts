@@ -21,6 +21,7 @@ import { Keeper } from '../data/keeper';
 import { ByHand } from '../route/by-hand';
 import { ConfirmAgainst } from './confirm-against';
 import { FeedNote } from './feed-note';
+import { HiddenNote } from './hidden-note';
 import { QuantityList } from './quantity-list';
 import { TradeOff } from './trade-off';
 import { TrialDesk } from './trial-desk';
@@ -30,7 +31,18 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
 /** Settle: the rule, the weights, the value with its reason, or the plain answer why there is none. */
 @Component({
   selector: 'st-settle-panel',
-  imports: [ByHand, ConfirmAgainst, FeedNote, QuantityList, FormsModule, Select, Slider, RouterLink, TradeOff],
+  imports: [
+    ByHand,
+    ConfirmAgainst,
+    FeedNote,
+    HiddenNote,
+    QuantityList,
+    FormsModule,
+    Select,
+    Slider,
+    RouterLink,
+    TradeOff,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[class.wide]': 'desk.columns() !== undefined || desk.tracks().length === 0' },
   template: `
@@ -144,6 +156,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           <p class="small wrong" role="status">{{ d.message }}</p>
         }
         <st-feed-note />
+        <st-hidden-note />
         @if (desk.settlement.tuned() && desk.settlement.moved().length > 0) {
           <button type="button" class="act" (click)="unconfirmed.set(!desk.settlement.confirm())">
             Confirm against {{ movedWords(desk.settlement.moved(), 'old') }}

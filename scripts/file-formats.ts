@@ -1,7 +1,7 @@
 // Writes docs/file-formats.md from the schemas, so that the page cannot drift from what the program takes.
 import { writeFileSync } from 'node:fs';
 import * as z from 'zod';
-import { backupSchema, pairSchema, trialSchema } from '#core';
+import { backupSchema, faultsSchema, pairSchema, traitsSchema, trialSchema } from '#core';
 
 interface Node {
   type?: string;
@@ -82,6 +82,8 @@ export const fileFormats = (): string =>
       'One or more zips. The first holds `steady-tune-backup.json`: all documents with their undo histories, edits not saved yet and the list of files. Photos lie beside it as `photos/SHA-256.jpg`, files of other origin packed as `files/SHA-256.gcode.gz`. Each part says in `steady-tune-part.json` which part of which set it is and what it holds.',
       backupSchema,
     ),
+    section('Traits', 'What a practice printer and its filament hide: what `lab --printer` takes.', traitsSchema),
+    section('Faults on demand', 'What goes wrong on a practice print: what `lab --faults` takes.', faultsSchema),
   ].join('\n\n');
 
 if (process.argv[1]?.endsWith('file-formats.ts')) writeFileSync('docs/file-formats.md', fileFormats());

@@ -40,68 +40,29 @@ const samples = async (page) => {
   await page.getByRole('button', { name: 'Take the sample files' }).click();
   await page.getByText('two-colour-knob').waitFor();
 };
-/** A drawn print stands in for a photo. */
-const photographed = async (page) => {
+/** A print on the practice printer, stopped on its way at this share, or whole and read. */
+const practised = (share) => async (page) => {
   await made(page);
-  const corners = [
-    [0.3, 0.1],
-    [0.72, 0.14],
-    [0.78, 0.92],
-    [0.22, 0.88],
-  ];
-  const picture = await page.evaluate((q) => {
-    const canvas = document.createElement('canvas');
-    [canvas.width, canvas.height] = [750, 1000];
-    const g = canvas.getContext('2d');
-    g.fillStyle = '#1b1d22';
-    g.fillRect(0, 0, 750, 1000);
-    const at = (a, b, k) => [750 * (a[0] + (b[0] - a[0]) * k), 1000 * (a[1] + (b[1] - a[1]) * k)];
-    for (let i = 0; i < 160; i++) {
-      const k = i / 160;
-      g.fillStyle = `hsl(150 8% ${46 + 7 * Math.sin(i * 1.9) - 8 * Math.abs(k - 0.5)}%)`;
-      g.beginPath();
-      for (const [n, p] of [
-        at(q[0], q[3], k),
-        at(q[1], q[2], k),
-        at(q[1], q[2], k + 0.01),
-        at(q[0], q[3], k + 0.01),
-      ].entries())
-        if (n === 0) g.moveTo(...p);
-        else g.lineTo(...p);
-      g.fill();
-    }
-    g.strokeStyle = 'rgba(230, 240, 235, 0.6)';
-    for (let i = 0; i < 60; i++) {
-      const k = 0.98 - 0.6 * (i / 60) ** 1.6;
-      const [a, b] = [at(q[0], q[3], k), at(q[1], q[2], k)];
-      g.beginPath();
-      g.moveTo(a[0] + 120, a[1]);
-      g.quadraticCurveTo((a[0] + b[0]) / 2, a[1] + 9 * Math.sin(i), b[0] - 90, b[1]);
-      g.stroke();
-    }
-    return canvas.toDataURL('image/png').split(',')[1];
-  }, corners);
-  await page.getByRole('button', { name: 'Photos', exact: true }).click();
-  const drawer = page.locator('.p-drawer');
-  await drawer
-    .locator('input[type=file]')
-    .setInputFiles({ name: 'raking light', mimeType: 'image/png', buffer: Buffer.from(picture, 'base64') });
-  await drawer.locator('.corner').first().waitFor();
-  await drawer.locator('.stage img').evaluate((img) => img.decode());
-  for (const [i, [x, y]] of corners.entries()) {
-    const box = await drawer.locator('.stage').boundingBox();
-    await drawer.locator('.corner').nth(i).hover();
-    await page.mouse.down();
-    await page.mouse.move(box.x + box.width * x, box.y + box.height * y, { steps: 3 });
-    await page.mouse.up();
+  await page.getByRole('button', { name: 'Print on the practice printer' }).click();
+  if (share < 1) {
+    await page.waitForFunction(
+      (share) => (document.querySelector('st-run-panel progress')?.value ?? 0) >= 100 * share,
+      share,
+      { timeout: 60_000 },
+    );
+    await page.getByRole('button', { name: 'As slow as a printer' }).click();
+    return;
   }
-  await page.keyboard.press('Escape');
+  await page.getByRole('heading', { name: /practice printer$/ }).waitFor({ timeout: 120_000 });
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Read' }).click();
+  await page.getByRole('button', { name: /^Photos \(/ }).click();
+  await page.locator('.p-drawer .stage img').evaluate((img) => img.decode());
 };
 const views = {
   'first-start': { empty: true, path: '/start' },
   route: { path: `/pair/${heron}` },
   plan: { path: '/trial/demo-osprey-temperature?stage=plan', ready: made },
-  print: { path: '/trial/demo-osprey-temperature?stage=print', ready: made },
+  print: { path: '/trial/demo-osprey-temperature?stage=print', ready: practised(0.4) },
   tiles: { path: '/trial/demo-heron-flow?stage=plan', ready: made },
   map: { path: '/trial/demo-heron-fence?stage=settle', ready: made },
   labels: { path: '/trial/demo-heron-flow/labels' },
@@ -118,7 +79,7 @@ const views = {
       for (const key of ['ArrowRight', 'ArrowLeft', 'ArrowRight']) await page.keyboard.press(key);
     },
   },
-  photo: { path: '/trial/demo-heron-temperature?stage=read', ready: photographed },
+  photo: { path: '/trial/demo-heron-fence?stage=print', ready: practised(1) },
   wrong: {
     path: `/pair/${heron}/wrong`,
     ready: async (page) => {

@@ -34,6 +34,8 @@ export interface Reached {
   place: number;
   sent: number;
   inserted: Inserted[];
+  /** Where it is paused: no line from here on is sent. */
+  pausedAt?: number | undefined;
 }
 
 /** How sending stands. */
@@ -91,6 +93,10 @@ export class Sender {
     this.base = reached.base;
     for (const { at, lines } of reached.inserted) this.put(at, lines);
     this.taken = this.sent = Math.max(0, Math.min(reached.place, this.lines.length));
+    if (reached.pausedAt !== undefined) {
+      this.paused = true;
+      this.limit = reached.pausedAt;
+    }
     this.high = reached.base === undefined ? 0 : reached.sent + SINCE_KEPT;
     this.behind = reached.base === undefined ? 0 : reached.sent;
   }
@@ -121,7 +127,14 @@ export class Sender {
   /** What is to be kept. */
   get reached(): Reached {
     const inserted = this.inserted.map((i) => ({ ...i, lines: [...i.lines] }));
-    return { base: this.base, place: this.taken, sent: Math.max(this.sent, this.taken), inserted };
+    const sent = Math.max(this.sent, this.taken);
+    return {
+      base: this.base,
+      place: this.taken,
+      sent,
+      inserted,
+      ...(this.paused && { pausedAt: this.limit }),
+    };
   }
 
   /** The wire is there: asks the machine where it stands. */

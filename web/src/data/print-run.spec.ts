@@ -15,12 +15,15 @@ const traits = ownTraits(context, '2026-11-28').printer;
 class Bench {
   machine = new PracticeFirmware(context.printer, traits);
   cut = false;
+  private pages = 0;
   readonly developed: string[][] = [];
 
   device(): PracticeLike {
     const said = new Subject<readonly string[]>();
+    // A page that is gone hears and says nothing.
+    const mine = ++this.pages;
     const turn = () => {
-      if (this.cut) return;
+      if (this.cut || mine !== this.pages) return;
       this.machine.pass(2);
       const lines = this.machine.hear();
       if (lines.length > 0) said.next(lines);
@@ -50,7 +53,7 @@ class Bench {
       lines$: said,
       connect: () => Promise.resolve(),
       write: (text) => {
-        if (!this.cut) this.machine.receive(text);
+        if (!this.cut && mine === this.pages) this.machine.receive(text);
       },
       close: () => clearInterval(timer),
       pace: () => undefined,
@@ -169,6 +172,29 @@ describe('a print under way', () => {
     expect(pushed).toBeCloseTo(0, 9);
     expect(all.filter((l) => commands.includes(l))).toEqual(commands);
   });
+
+  it('is still paused after the page is loaded anew, and prints nothing until it is told to go on', async () => {
+    const name = `run-${n++}`;
+    const first = await open(name);
+    first.run.start(job(), bytes);
+    await until(() => (first.run.under()?.place ?? 0) > 60);
+    first.run.pause();
+    await until(() => first.run.under()?.state === 'paused' && bench.machine.standing.idle);
+    await new Promise((r) => setTimeout(r, 300));
+    await first.keeper.settled();
+    const second = await open(name, false);
+    await second.run.recall();
+    await until(() => second.run.under()?.state === 'paused');
+    const stood = bench.machine.standing.executed;
+    await new Promise((r) => setTimeout(r, 600));
+    expect(bench.machine.standing.executed).toBe(stood);
+    second.run.goOn();
+    await until(() => second.run.under()?.state === 'done');
+    const all = printed(bench.machine.executed);
+    expect(all.filter((l) => commands.includes(l))).toEqual(commands);
+    const added = all.filter((l) => !commands.includes(l));
+    expect(added.flatMap((l) => Number(/E(-?[\d.]+)/.exec(l)?.[1] ?? 0)).reduce((a, b) => a + b, 0)).toBeCloseTo(0, 9);
+  }, 20_000);
 
   it('is stopped at once with heaters off; what is printed can be looked at, or put away', async () => {
     const { keeper, run } = await open(`run-${n++}`);

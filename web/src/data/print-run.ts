@@ -54,7 +54,8 @@ export type PracticeLike = Device & Pick<PracticeDevice, 'develop' | 'pace'>;
 interface Kept {
   job: Job;
   reached: Reached;
-  paused: boolean;
+  /** Lines that lead back where it is paused. */
+  back: string[];
   marks: Mark[];
 }
 
@@ -117,6 +118,7 @@ export class PrintRun {
 
   private begin(job: Job, commands: string[], kept: Kept | undefined): void {
     const reached = kept?.reached;
+    this.back = kept?.back ?? [];
     const sender = new Sender(commands, MANNER, reached);
     this.sender = sender;
     this.heights = heightsOf(commands);
@@ -142,7 +144,6 @@ export class PrintRun {
     void device.connect().then(
       () => {
         this.write(sender.connect(this.now));
-        if (kept?.paused) this.pause();
       },
       () => this.end('failed', 'the printer cannot be reached'),
     );
@@ -214,7 +215,7 @@ export class PrintRun {
     const kept: Kept = {
       job,
       reached: this.sender.reached,
-      paused: under.state === 'paused',
+      back: this.back,
       marks: under.marks,
     };
     this.keeper.meta(RUN, kept);

@@ -6,7 +6,7 @@ import { ownTraits, PracticeFirmware } from '#core/lab';
 import { commandsOf } from '#core/wire';
 import type { OffTheBed } from '../work/practice.worker';
 import { Keeper } from './keeper';
-import { PRACTICE, PrintRun, type Job, type PracticeLike } from './print-run';
+import { PRACTICE, printedPlan, PrintRun, type Job, type PracticeLike } from './print-run';
 
 const { context } = demoPair('heron-marsh-petg')!;
 const traits = ownTraits(context, '2026-11-28').printer;
@@ -65,11 +65,13 @@ class Bench {
   }
 }
 
+const demo = demoData().records.find((r) => r.id === 'demo-heron-temperature')!;
 const job = (over: Partial<Job> = {}): Job => ({
   trial: 'demo-heron-temperature',
   index: 0,
   byPrint: false,
   title: 'Temperature tower',
+  plan: printedPlan(demo),
   context,
   fast: true,
   today: '2026-11-28',
@@ -208,6 +210,17 @@ describe('a print under way', () => {
     await run.develop();
     expect(run.under()?.state).toBe('done');
     expect(bench.developed[0]!.length).toBeLessThan(commands.length);
+  });
+
+  it('says that the plan was changed while it printed, and that the trial is gone', async () => {
+    const { keeper, run } = await open(`run-${n++}`);
+    run.start(job({ plan: 'another' }), bytes);
+    await until(() => run.under()?.state === 'done');
+    const record = keeper.find('records', demo.id)!;
+    expect(record.prints.at(-1)!.conditions.note).toMatch(/plan was changed/);
+    run.start(job({ trial: 'nobody' }), bytes);
+    await until(() => run.under()?.state === 'failed');
+    expect(run.under()?.why).toMatch(/no longer here/);
   });
 
   it('says why when the machine has stopped by itself', async () => {

@@ -3,7 +3,7 @@ import type { Subscription } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
 import { costOf, filamentArea, type Context } from '#core/context';
 import type { Reading } from '#core/judge';
-import { UNTOUCHED, withPhoto, type Photo, type Print } from '#core/route';
+import { MOST_PHOTOS, UNTOUCHED, withPhoto, type Photo, type Print, type TrialRecord } from '#core/route';
 import { commandsOf, heardIn, interruptedAt, parking, Sender, type Manner, type Reached } from '#core/wire';
 import type { Device } from '../work/device';
 import { PracticeDevice } from '../work/practice-device';
@@ -17,6 +17,8 @@ export interface Job {
   index: number;
   byPrint: boolean;
   title: string;
+  /** What was planned, as `printedPlan` tells it. */
+  plan: string;
   context: Context;
   /** As fast as it can, or as long as it takes. */
   fast: boolean;
@@ -47,8 +49,27 @@ export interface Mark {
   note: string;
 }
 
+/** What of a trial decides what lies where on the bed, as text. */
+export const printedPlan = ({ trial }: Pick<TrialRecord, 'trial'>): string =>
+  JSON.stringify([trial.axes, trial.specimen, trial.frozen]);
+
 /** A device that a print can be sent to, and what lies on its bed afterwards, where it is the practice printer. */
 export type PracticeLike = Device & Pick<PracticeDevice, 'develop' | 'pace'>;
+
+/** A print of which nothing is known yet. */
+const freshly = (job: Job): Under => ({
+  ...job,
+  state: 'connecting',
+  why: undefined,
+  place: 0,
+  total: 0,
+  z: 0,
+  nozzle: undefined,
+  target: undefined,
+  bed: undefined,
+  bedTarget: undefined,
+  marks: [],
+});
 
 /** What is kept of a print that is under way. */
 interface Kept {
@@ -97,19 +118,35 @@ export class PrintRun {
   private timer: ReturnType<typeof setInterval> | undefined;
   private readonly begun = performance.now();
 
-  /** Begins to print on the practice printer. Refused while something is under way: nothing goes to two places at once. */
+  /**
+   * Begins to print on the practice printer. Refused while something is under way, and in a tab that only follows: nothing
+   * goes to two places at once.
+   */
   start(job: Job, bytes: Uint8Array): boolean {
-    if (this.state() && this.active()) return false;
+    if (this.active() || this.state()?.state === 'photographing' || !this.keeper.writes()) return false;
     this.putAway();
-    const commands = commandsOf(new TextDecoder().decode(bytes));
-    this.keeper.meta(LINES, commands);
-    this.begin(job, commands, undefined);
+    this.state.set(freshly(job));
+    void this.prepare(job, bytes);
     return true;
+  }
+
+  /** A file of many lines is taken apart in steps, so that the page answers meanwhile. */
+  private async prepare(job: Job, bytes: Uint8Array): Promise<void> {
+    const breath = () => new Promise((resolve) => setTimeout(resolve));
+    await breath();
+    const text = new TextDecoder().decode(bytes);
+    await breath();
+    const commands = commandsOf(text);
+    await breath();
+    this.keeper.meta(LINES, commands);
+    await breath();
+    // Stopped before it has begun.
+    if (this.state()?.state === 'connecting') this.begin(job, commands, undefined);
   }
 
   /** Goes on with what was under way when the page was left; to be called once it is open. */
   async recall(): Promise<void> {
-    if (this.state()) return;
+    if (this.state() || !this.keeper.writes()) return;
     const kept = (await this.keeper.recall(RUN)) as Kept | undefined;
     const lines = (await this.keeper.recall(LINES)) as string[] | undefined;
     if (!kept || !Array.isArray(lines) || this.state()) return;
@@ -122,19 +159,7 @@ export class PrintRun {
     const sender = new Sender(commands, MANNER, reached);
     this.sender = sender;
     this.heights = heightsOf(commands);
-    this.state.set({
-      ...job,
-      state: 'connecting',
-      why: undefined,
-      place: sender.place,
-      total: sender.total,
-      z: 0,
-      nozzle: undefined,
-      target: undefined,
-      bed: undefined,
-      bedTarget: undefined,
-      marks: kept?.marks ?? [],
-    });
+    this.state.set({ ...freshly(job), place: sender.place, total: sender.total, marks: kept?.marks ?? [] });
     const device = this.practice(job, reached && reached.place > 0 ? sender.done : undefined);
     this.device = device;
     this.hears = device.lines$.subscribe({
@@ -210,8 +235,8 @@ export class PrintRun {
   private keep(): void {
     const under = this.state();
     if (!under || !this.sender) return;
-    const { trial, index, byPrint, title, context, fast, today, layers, wanted } = under;
-    const job: Job = { trial, index, byPrint, title, context, fast, today, layers, wanted };
+    const { trial, index, byPrint, title, plan, context, fast, today, layers, wanted } = under;
+    const job: Job = { trial, index, byPrint, title, plan, context, fast, today, layers, wanted };
     const kept: Kept = {
       job,
       reached: this.sender.reached,
@@ -290,25 +315,29 @@ export class PrintRun {
         this.end('failed', bed.faults.map(sentence).join(' '));
         return;
       }
-      this.note(under, bed.value);
-      this.change({ state: 'done', why: undefined });
+      const why = this.note(under, bed.value);
       this.keeper.meta(RUN, undefined);
       this.keeper.meta(LINES, undefined);
+      this.change(why === undefined ? { state: 'done', why } : { state: 'failed', why });
+      // What lay on the bed is kept; the printer is switched off.
+      device.close();
     } catch {
       this.end('failed', 'the practice printer gave up');
     }
   }
 
-  /** Notes the print with its trial, with its photographs. */
-  private note(job: Under, { mass, time, photos }: OffTheBed): void {
+  /** Notes the print with its trial, with its photographs; why it cannot be, where it cannot. */
+  private note(job: Under, { mass, time, photos }: OffTheBed): string | undefined {
     const record = this.keeper.find('records', job.trial);
-    if (!record) return;
+    if (!record) return 'it is printed, but its trial is no longer here; put the trial back, and print it again';
+    // What was read off the bed belongs to the plan that was printed.
+    const changed = job.plan === printedPlan(record) ? '' : 'the plan was changed while it printed';
     const { filament } = job.context;
     const length = (mass / filament.density / filamentArea(filament)) * 1000;
     const print: Print = {
       id: crypto.randomUUID(),
       on: job.today,
-      conditions: { firmware: 'practice printer', room: '', drying: '', note: '' },
+      conditions: { firmware: 'practice printer', room: '', drying: '', note: changed },
       practice: true,
       took: { time, mass, cost: costOf(filament, length) },
       ...(job.byPrint && { index: job.index }),
@@ -324,12 +353,15 @@ export class PrintRun {
       ...(note !== '' && { note }),
     }));
     let next = { ...record, prints: [...record.prints, print], readings: [...record.readings, ...failed] };
-    for (const { name, jpeg, hash, width, height, corners } of photos) {
+    const room = MOST_PHOTOS - (record.photos?.length ?? 0);
+    for (const { name, jpeg, hash, width, height, corners } of photos.slice(0, Math.max(0, room))) {
       this.keeper.putPhoto(hash, jpeg);
       const placed = corners.length === 4 ? (corners.map((c) => c.map(within)) as Photo['corners']) : UNTOUCHED;
       next = withPhoto(next, { hash, print: print.id, name: `practice, ${name}`, width, height, corners: placed });
     }
-    this.keeper.change(record, next, 'printed on the practice printer');
+    return this.keeper.change(record, next, 'printed on the practice printer')
+      ? undefined
+      : 'it is printed, but this browser cannot keep it; see the shield at the top';
   }
 
   /** What has ended is put away, and the printer switched off. */

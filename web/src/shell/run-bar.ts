@@ -1,5 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
+import { Keeper } from '../data/keeper';
 import { PrintRun } from '../data/print-run';
 
 /** While something prints, on every page: what and how far, and the button that stops it. One key does too. */
@@ -43,13 +44,17 @@ import { PrintRun } from '../data/print-run';
 })
 export class RunBar {
   protected readonly run = inject(PrintRun);
+  private readonly keeper = inject(Keeper);
   protected readonly percent = computed(() => {
     const u = this.run.under();
     return u && u.total > 0 ? Math.round((100 * u.place) / u.total) : 0;
   });
 
   constructor() {
-    void this.run.recall();
+    // Only the tab that writes goes on with a print: it would go on twice.
+    effect(() => {
+      if (this.keeper.writes()) untracked(() => void this.run.recall());
+    });
   }
 
   protected key(event: Event): void {

@@ -11,7 +11,7 @@ import { asPrint, testOnlyWords } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { textLimits } from '#core/route';
 import { Keeper } from '../data/keeper';
-import { PrintRun } from '../data/print-run';
+import { printedPlan, PrintRun } from '../data/print-run';
 import { shotsOf } from './run-shots';
 import { calledIn, MacroList } from '../ui/macro-list';
 import { TrialDesk } from './trial-desk';
@@ -63,7 +63,7 @@ import { Limit } from '../ui/limit';
           <button
             type="button"
             class="act"
-            [disabled]="run.active()"
+            [disabled]="run.active() || !keeper.writes()"
             (click)="practise()"
             title="A simulated printer with traits of its own that you do not know: it prints the file, and you read what comes of it"
           >
@@ -216,7 +216,7 @@ import { Limit } from '../ui/limit';
 })
 export class PrintPanel {
   protected readonly desk = inject(TrialDesk);
-  private readonly keeper = inject(Keeper);
+  protected readonly keeper = inject(Keeper);
   protected readonly run = inject(PrintRun);
   readonly toolpath = output<void>();
   protected readonly making = this.desk.making;
@@ -355,6 +355,7 @@ export class PrintPanel {
         index: this.desk.printIndex(),
         byPrint: by !== undefined,
         title: trial.title,
+        plan: printedPlan({ trial }),
         context: trial.context,
         fast: true,
         today: new Date().toISOString().slice(0, 10),

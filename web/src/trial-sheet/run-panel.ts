@@ -76,7 +76,9 @@ import { TrialDesk } from './trial-desk';
             <p class="small soft">The head is lifted and parked, the nozzle stays hot.</p>
           }
           @case ('stopped') {
-            <button type="button" class="act main" (click)="run.develop()">Look at what is printed</button>
+            @if (u.place > 0) {
+              <button type="button" class="act main" (click)="run.develop()">Look at what is printed</button>
+            }
             <button type="button" class="act" (click)="run.putAway()">Put it away</button>
           }
           @case ('failed') {

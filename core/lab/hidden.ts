@@ -1,5 +1,5 @@
-import { usualTemperature, type Context } from '#core/context';
-import type { Traits } from './traits';
+import type { Context } from '#core/context';
+import { middleOf, type Traits } from './traits';
 
 /** What was hidden behind a factor: the best value, or the range in which it is good, in the factor’s unit. */
 export interface Hidden {
@@ -27,9 +27,7 @@ export function hiddenBehind(
   { filament }: Context,
   temperature: number,
 ): Hidden | undefined {
-  const usual = usualTemperature[filament.material];
-  const middle = (Math.max(filament.temperature.min, usual.min) + Math.min(filament.temperature.max, usual.max)) / 2;
-  const hot = temperature - p.sensorError - middle;
+  const hot = temperature - p.sensorError - middleOf(filament);
   switch (factor) {
     case 'pressure-advance':
       return {

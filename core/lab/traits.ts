@@ -195,6 +195,12 @@ export function drawTraits({ printer, filament }: Context, seed: number, today?:
   };
 }
 
+/** The middle of a filament’s usual temperatures within what it bears, °C: where its traits are counted from. */
+export function middleOf({ temperature, material }: Filament): number {
+  const usual = usualTemperature[material];
+  return (Math.max(temperature.min, usual.min) + Math.min(temperature.max, usual.max)) / 2;
+}
+
 /** A whole number that belongs to a text, the same for ever (FNV-1a). */
 function numberOf(text: string): number {
   let n = 0x811c9dc5;

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { listed, show } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
 import { hiddenBehind, ownTraits } from '#core/lab';

@@ -83,3 +83,22 @@ test('where it fails is marked while it prints, one key stops it, and what is pr
   await expect(page.getByText('fails from')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Photos (2)' })).toBeVisible();
 });
+
+test('practise from an empty browser, with nothing plugged in', async ({ page }) => {
+  test.setTimeout(120_000);
+  await page.goto('/');
+  expect(await axeFindings(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Practise' }).click();
+  await expect(page.getByRole('heading', { name: /Practice printer · Practice PLA/ })).toBeVisible();
+  await page
+    .locator('st-route-rail')
+    .getByRole('link', { name: /Pressure advance/ })
+    .click();
+  await page.getByRole('button', { name: 'Plan: Surge ribbons' }).click();
+  await stage(page, 'Print');
+  await estimated(page);
+  await print(page).click();
+  await expect(page.getByRole('heading', { name: /Printed on .*practice printer/ })).toBeVisible({ timeout: 60_000 });
+  await stage(page, 'Read');
+  await expect(page.getByRole('group', { name: 'photo' }).locator('img').first()).toBeVisible({ timeout: 30_000 });
+});

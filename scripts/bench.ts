@@ -2,6 +2,7 @@
 import { benchChoosing } from './bench-choosing';
 import { benchEngine } from './bench-engine';
 import { benchKernels } from './bench-kernels';
+import { benchLab } from './bench-lab';
 import { benchPages } from './bench-pages';
 import { benchRoles } from './bench-roles';
 
@@ -10,6 +11,7 @@ const parts: Record<string, () => void | Promise<void>> = {
   engine: benchEngine,
   roles: benchRoles,
   choosing: benchChoosing,
+  lab: benchLab,
   pages: benchPages,
 };
 

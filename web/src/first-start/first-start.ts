@@ -1,9 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
+import { freshFilament, freshPrinter } from '#core/context';
 import { demoData } from '#core/demo';
 import { Keeper } from '../data/keeper';
+import { PairMaker } from '../data/pair-maker';
 
-/** The first page of an empty browser: the demo pair, or my printer. */
+/** The first page of an empty browser: the demo pairs, my printer, or a printer to practise with. */
 @Component({
   selector: 'st-first-start',
   imports: [RouterLink],
@@ -17,14 +19,6 @@ import { Keeper } from '../data/keeper';
       </p>
     </div>
     <div class="ways">
-      <section>
-        <h2>Look round with the demo pairs</h2>
-        <p>
-          The workshop of the Tern Island observatory: three printers, four filaments, a finished temperature trial, one
-          half read, and one only planned. Every stage can be seen at once.
-        </p>
-        <button type="button" class="act main" (click)="demo()">Use the demo pairs</button>
-      </section>
       <svg viewBox="0 0 150 260" width="150" height="260" aria-hidden="true" class="tower">
         @for (b of bands; track b) {
           <g [attr.transform]="'translate(0 ' + (8 + b * 30) + ')'">
@@ -34,6 +28,22 @@ import { Keeper } from '../data/keeper';
         }
         <path class="base" d="M10 248h138v5H10z" />
       </svg>
+      <section>
+        <h2>Look round with the demo pairs</h2>
+        <p>
+          The workshop of the Tern Island observatory: three printers, four filaments, a finished temperature trial, one
+          half read, and one only planned. Every stage can be seen at once.
+        </p>
+        <button type="button" class="act main" (click)="demo()">Use the demo pairs</button>
+      </section>
+      <section>
+        <h2>Practise with nothing plugged in</h2>
+        <p>
+          A practice printer with a filament of its own prints what you plan, and you read what comes of it. What it
+          hides is shown once you have settled a value: it tells how well you judge.
+        </p>
+        <button type="button" class="act main" (click)="practise()">Practise</button>
+      </section>
       <section>
         <h2>Start with my printer</h2>
         <p>
@@ -75,8 +85,8 @@ import { Keeper } from '../data/keeper';
     }
     .ways {
       display: grid;
-      grid-template-columns: minmax(0, 330px) auto minmax(0, 330px);
-      gap: 44px;
+      grid-template-columns: auto repeat(3, minmax(0, 290px));
+      gap: 36px;
       align-items: center;
     }
     section {
@@ -88,7 +98,7 @@ import { Keeper } from '../data/keeper';
     }
     section p {
       color: var(--ink-soft);
-      min-height: 100px;
+      min-height: 122px;
     }
     .tower path {
       fill: var(--sheet);
@@ -131,11 +141,22 @@ import { Keeper } from '../data/keeper';
 export class FirstStart {
   private readonly keeper = inject(Keeper);
   private readonly router = inject(Router);
+  private readonly pairs = inject(PairMaker);
   protected readonly bands = [0, 1, 2, 3, 4, 5, 6, 7];
   private readonly ramp = ['#2b3a8c', '#473b97', '#6d3d98', '#99418a', '#c04d74', '#d9645c', '#e58a4a', '#efb35a'];
 
   protected color(band: number): string {
     return this.ramp[band]!;
+  }
+
+  /** A printer and a filament that nobody knows yet: what they hide belongs to their names alone. */
+  protected async practise(): Promise<void> {
+    const own = crypto.randomUUID().slice(0, 8);
+    const printer = freshPrinter(`practice-${own}`, 'Practice printer');
+    const today = new Date().toISOString().slice(0, 10);
+    const filament = { ...freshFilament(`practice-pla-${own}`, 'PLA', 'Practice PLA'), driedOn: today };
+    await this.keeper.addAll({ printers: [printer], filaments: [filament], pairs: [], records: [] });
+    await this.router.navigate(['/pair', this.pairs.make(printer.id, filament.id)]);
   }
 
   protected async demo(): Promise<void> {

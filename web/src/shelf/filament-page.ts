@@ -5,7 +5,7 @@ import { shaken } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { DocumentForm, withValue } from '../ui/document-form';
 import { draftOnShelf } from './draft';
-import { PairMaker } from './pair-maker';
+import { PairMaker } from '../data/pair-maker';
 
 /** Makes and edits a filament with the spool in hand. */
 @Component({

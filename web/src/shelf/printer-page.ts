@@ -19,7 +19,7 @@ import { draftOnShelf } from './draft';
 import { CodeBench } from './code-bench';
 import { KeepOutList } from './keep-out-list';
 import { SaidList } from './said-list';
-import { PairMaker } from './pair-maker';
+import { PairMaker } from '../data/pair-maker';
 
 /** Makes and edits a printer. */
 @Component({

@@ -10,7 +10,7 @@ import { DocumentForm, withValue } from '../ui/document-form';
 import { Draft } from './draft';
 import { KeepOutList } from './keep-out-list';
 import { MacroList } from '../ui/macro-list';
-import { PairMaker } from './pair-maker';
+import { PairMaker } from '../data/pair-maker';
 
 describe('a value in a plain document', () => {
   it('is read and put at a path, in a copy', () => {

@@ -10,7 +10,7 @@ import { Keeper } from '../data/keeper';
 import { Limit } from '../ui/limit';
 import { RemoveButton } from '../ui/remove-button';
 import { WasteNote } from '../ui/waste-note';
-import { PairMaker } from './pair-maker';
+import { PairMaker } from '../data/pair-maker';
 
 /** Printers, filaments and the pairs made of them. */
 @Component({

@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { startingSettings } from '#core/settings';
-import { Keeper } from '../data/keeper';
+import { Keeper } from './keeper';
 
 /** Makes a pair of a printer and a filament, or finds the one there is. */
 @Injectable({ providedIn: 'root' })

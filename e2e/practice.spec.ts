@@ -87,14 +87,17 @@ test('where it fails is marked while it prints, one key stops it, and what is pr
 test('practise from an empty browser, with nothing plugged in', async ({ page }) => {
   test.setTimeout(120_000);
   await page.goto('/');
+  const practise = page.getByRole('button', { name: 'Practise' });
+  await expect(practise).toBeVisible();
   expect(await axeFindings(page)).toEqual([]);
-  await page.getByRole('button', { name: 'Practise' }).click();
+  await practise.click();
   await expect(page.getByRole('heading', { name: /Practice printer · Practice PLA/ })).toBeVisible();
   await page
     .locator('st-route-rail')
     .getByRole('link', { name: /Pressure advance/ })
     .click();
-  await page.getByRole('button', { name: 'Plan: Surge ribbons' }).click();
+  await page.getByLabel('Why go here first?').fill('to see what a wrong one looks like');
+  await page.getByRole('button', { name: 'Plan: Surge ribbon' }).click();
   await stage(page, 'Print');
   await estimated(page);
   await print(page).click();

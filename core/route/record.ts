@@ -27,6 +27,11 @@ export const printSchema = z.strictObject({
   index: z.int().min(0).max(100).optional(),
   /** What it took by the planner: s, g, money. */
   took: z.strictObject({ time: z.number().min(0), mass: z.number().min(0), cost: z.number().min(0) }).optional(),
+  /** What the nozzle showed while cells were printed: the mean, °C. */
+  heated: z
+    .array(z.strictObject({ cell: z.int().min(0).max(10_000), nozzle: z.number().min(0).max(600) }))
+    .max(600)
+    .optional(),
   /** It came off the practice printer: nothing real was printed. */
   practice: z.literal(true).optional(),
 });

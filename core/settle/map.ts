@@ -22,7 +22,10 @@ export function settleMap(
     const factor = factorOf(axis.factor);
     return factor ? [{ axis, factor }] : [];
   });
-  const { voids, flags } = voidsOf(options.inspection, (own) => `${own.length} cells`);
+  const { voids, flags } = voidsOf(options.inspection, (own) => `${own.length} cells`, {
+    cells,
+    heated: options.heated,
+  });
   const scores = cellScores(cells, axes[0]!.factor.id, readings, options.weights ?? {}, voids);
   const score = new Map(scores.flatMap((s) => (s.together === undefined ? [] : [[s.cell, s.together] as const])));
   if (score.size < Math.min(4, cells.length)) {

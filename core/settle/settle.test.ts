@@ -127,6 +127,19 @@ describe('plain refusals', () => {
     expect(r.flags[0]!.message).toContain('250 °C');
     expect(r.scores.some((s) => s.cell === 3)).toBe(false);
   });
+  it('leaves out cells that were printed at another temperature than theirs, beyond half a step on either side', () => {
+    for (const off of [2.6, -2.6]) {
+      const r = settle(plan, read(good), { heated: [{ cell: 3, nozzle: 250 + off }] });
+      expect(r.flags[0]).toMatchObject({ code: 'void', cells: [3] });
+      expect(r.flags[0]!.message).toMatch(/250 °C was printed with the nozzle at 2(53|47) °C/);
+      expect(r.scores.some((s) => s.cell === 3)).toBe(false);
+    }
+    for (const off of [2.4, -2.4, 0]) {
+      const r = settle(plan, read(good), { heated: [{ cell: 3, nozzle: 250 + off }] });
+      expect(r.flags).toEqual([]);
+      expect(r.scores.some((s) => s.cell === 3)).toBe(true);
+    }
+  });
 });
 
 describe('whatever is read', () => {

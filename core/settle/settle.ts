@@ -113,7 +113,10 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
     const map = settleMap(plan, readings, options, none);
     return { ...map, flags: [...flags, ...map.flags] };
   }
-  const { voids, flags: voided } = voidsOf(options.inspection, (own) => cellWords(own, cells));
+  const { voids, flags: voided } = voidsOf(options.inspection, (own) => cellWords(own, cells), {
+    cells,
+    heated: options.heated,
+  });
   const weights = options.weights ?? {};
   // Names are read again by themselves: what was said of one in an earlier trial is one more reading of it.
   const again = factor.choices ? sameLevels(cells, factor.id, options.earlier ?? []) : [];

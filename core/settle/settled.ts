@@ -67,12 +67,20 @@ export interface Swept {
   cells: readonly Cell[];
 }
 
+/** The mean of what the nozzle showed while a cell was printed, °C. */
+export interface Heated {
+  cell: number;
+  nozzle: number;
+}
+
 /** What settling goes by beside the readings. */
 export interface SettleOptions {
   rule?: string;
   weights?: Weights;
   /** What reading the file back showed; cells that differ from the plan are void. */
   inspection?: Inspection | undefined;
+  /** What the nozzle showed while cells were printed; where it was not at their level, they are void. */
+  heated?: readonly Heated[] | undefined;
   /** Readings of earlier trials of the same factor on the same specimen, which this one goes on from. */
   earlier?: readonly { cells: readonly Cell[]; readings: readonly Reading[] }[];
   /** The order that answers to “which is better?” give, by place in the list of cells from the lowest level. */

@@ -77,6 +77,7 @@ const job = (over: Partial<Job> = {}): Job => ({
   today: '2026-11-28',
   layers: [{ z: 0.2, time: 5 }],
   wanted: [],
+  bands: [],
   ...over,
 });
 const file = ['; a test', 'G28', 'M83', 'M109 S200', 'G1 X20 Y20 Z0.2 F6000'];
@@ -210,6 +211,24 @@ describe('a print under way', () => {
     await run.develop();
     expect(run.under()?.state).toBe('done');
     expect(bench.developed[0]!.length).toBeLessThan(commands.length);
+  });
+
+  it('measures what the nozzle shows while each band is printed, and keeps it with the print', async () => {
+    const { keeper, run } = await open(`run-${n++}`);
+    // A heater that hardly cools: told 180 °C halfway up, it is still near 200 at the top.
+    bench.machine = new PracticeFirmware(context.printer, { ...traits, cools: 0.05, sensorError: 0, overshoot: 0 });
+    const lagging = [...file];
+    lagging.splice(205, 0, 'M104 S180');
+    const bands = [
+      { cell: 0, from: 0, to: 4.2 },
+      { cell: 1, from: 4.2, to: 8.3 },
+    ];
+    run.start(job({ bands }), new TextEncoder().encode(lagging.join('\n')));
+    await until(() => run.under()?.state === 'done');
+    const [low, high] = keeper.find('records', demo.id)!.prints.at(-1)!.heated!;
+    expect(low!.cell).toBe(0);
+    expect(low!.nozzle).toBeCloseTo(200, 0);
+    expect(high!.nozzle).toBeGreaterThan(190);
   });
 
   it('says that the plan was changed while it printed, and that the trial is gone', async () => {

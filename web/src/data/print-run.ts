@@ -26,6 +26,8 @@ export interface Job {
   /** Seconds of each layer by its height, mm, as planned. */
   layers: { z: number; time: number }[];
   wanted: Wanted[];
+  /** Which cell lies from what height up to which, mm; empty where cells lie beside one another. */
+  bands: { cell: number; from: number; to: number }[];
 }
 
 /** How a print that is under way stands: heights mm, temperatures °C, times s. */
@@ -75,6 +77,7 @@ const freshly = (job: Job): Under => ({
 interface Kept {
   job: Job;
   reached: Reached;
+  shown: [number, { times: number; sum: number }][];
   /** Lines that lead back where it is paused. */
   back: string[];
   marks: Mark[];
@@ -113,6 +116,8 @@ export class PrintRun {
   private device: PracticeLike | undefined;
   private sender: Sender | undefined;
   private heights: readonly number[] = [];
+  /** What the nozzle showed while each cell was printed: how often, and its sum, °C. */
+  private shown = new Map<number, { times: number; sum: number }>();
   private back: string[] = [];
   private hears: Subscription | undefined;
   private timer: ReturnType<typeof setInterval> | undefined;
@@ -156,6 +161,7 @@ export class PrintRun {
   private begin(job: Job, commands: string[], kept: Kept | undefined): void {
     const reached = kept?.reached;
     this.back = kept?.back ?? [];
+    this.shown = new Map(kept?.shown ?? []);
     const sender = new Sender(commands, MANNER, reached);
     this.sender = sender;
     this.heights = heightsOf(commands);
@@ -193,11 +199,22 @@ export class PrintRun {
       if (says.kind === 'temperature') {
         const { nozzle, target, bed, bedTarget } = says;
         this.change({ nozzle, target, bed, bedTarget });
+        this.measure(nozzle);
       }
       frames.push(...sender.heard(line, this.now));
     }
     this.write(frames);
     this.follow();
+  }
+
+  /** What the nozzle shows belongs to the cell at the height reached. */
+  private measure(nozzle: number): void {
+    const under = this.state();
+    if (!under || under.state !== 'printing') return;
+    const band = under.bands.find((b) => under.z > b.from + 1e-6 && under.z <= b.to + 1e-6);
+    if (!band) return;
+    const own = this.shown.get(band.cell) ?? { times: 0, sum: 0 };
+    this.shown.set(band.cell, { times: own.times + 1, sum: own.sum + nozzle });
   }
 
   /** Shows how the sender stands. */
@@ -235,11 +252,12 @@ export class PrintRun {
   private keep(): void {
     const under = this.state();
     if (!under || !this.sender) return;
-    const { trial, index, byPrint, title, plan, context, fast, today, layers, wanted } = under;
-    const job: Job = { trial, index, byPrint, title, plan, context, fast, today, layers, wanted };
+    const { trial, index, byPrint, title, plan, context, fast, today, layers, wanted, bands } = under;
+    const job: Job = { trial, index, byPrint, title, plan, context, fast, today, layers, wanted, bands };
     const kept: Kept = {
       job,
       reached: this.sender.reached,
+      shown: [...this.shown],
       back: this.back,
       marks: under.marks,
     };
@@ -341,6 +359,9 @@ export class PrintRun {
       practice: true,
       took: { time, mass, cost: costOf(filament, length) },
       ...(job.byPrint && { index: job.index }),
+      ...(this.shown.size > 0 && {
+        heated: [...this.shown].map(([cell, { times, sum }]) => ({ cell, nozzle: Number((sum / times).toFixed(1)) })),
+      }),
     };
     // What failed while it was watched is evidence as if it were measured afterwards.
     const failed = job.marks.map(({ z, cell, note }, k): Reading => ({

@@ -12,7 +12,7 @@ import { download, fileName } from '../data/download';
 import { textLimits } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { printedPlan, PrintRun } from '../data/print-run';
-import { shotsOf } from './run-shots';
+import { bandsOf, shotsOf } from './run-shots';
 import { calledIn, MacroList } from '../ui/macro-list';
 import { TrialDesk } from './trial-desk';
 import { Limit } from '../ui/limit';
@@ -361,6 +361,7 @@ export class PrintPanel {
         today: new Date().toISOString().slice(0, 10),
         layers: made.inspection.layers.map(({ z, time }) => ({ z, time })),
         wanted: shotsOf(plan),
+        bands: bandsOf(plan),
       },
       made.bytes,
     );

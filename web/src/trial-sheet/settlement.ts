@@ -48,6 +48,7 @@ export class Settlement {
       weights: record.weights,
       // What a file by print shows belongs to its own cells only.
       inspection: this.desk.byPrint() ? undefined : this.desk.inspection(),
+      heated: this.heated(),
       costs: this.costs(),
       differed: this.differed(),
       earlier: this.earlier(),
@@ -69,6 +70,12 @@ export class Settlement {
       const own = took ? (plan?.cells.filter((c) => c.index[which] === index) ?? []) : [];
       return own.map((c) => ({ cell: c.id, time: took!.time / own.length, mass: took!.mass / own.length }));
     });
+  });
+  /** What the nozzle showed, of the newest print that is read. */
+  private readonly heated = computed(() => {
+    const record = this.debounced();
+    const used = new Set(record?.readings.map((r) => r.print));
+    return record?.prints.findLast((p) => used.has(p.id))?.heated;
   });
   /** What differed between the prints that are read, besides what varies. */
   readonly differed = computed(() => {

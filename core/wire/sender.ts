@@ -101,6 +101,11 @@ export class Sender {
     this.behind = reached.base === undefined ? 0 : reached.sent;
   }
 
+  /** Whether it is to stand still, whatever is still under way. */
+  get standsStill(): boolean {
+    return this.paused;
+  }
+
   get sending(): Sending {
     return this.now;
   }
@@ -292,11 +297,13 @@ export class Sender {
 
   /** Sends nothing more until it goes on; what is under way is taken. Lines that lift and park go in before the next. */
   pause(lines: readonly string[] = []): string[] {
-    if (this.now.state !== 'sending') return [];
+    if (this.ended || this.paused) return [];
     const at = Math.min(this.lines.length, Math.max(this.behind, this.taken, this.lead));
     this.put(at, lines);
     this.limit = at + lines.length;
     this.paused = true;
+    // While it is still asked where it stands, it pauses once that is known.
+    if (this.now.state !== 'sending') return [];
     this.now = { state: 'paused' };
     return this.send();
   }

@@ -157,6 +157,7 @@ describe('a print under way', () => {
     run.start(job(), bytes);
     await until(() => (run.under()?.place ?? 0) > 60);
     run.pause();
+    run.pause();
     await until(() => run.under()?.state === 'paused' && bench.machine.standing.idle);
     const stood = bench.machine.standing;
     await new Promise((r) => setTimeout(r, 300));
@@ -217,7 +218,7 @@ describe('a print under way', () => {
     const { keeper, run } = await open(`run-${n++}`);
     // A heater that hardly cools: told 180 °C halfway up, it is still near 200 at the top.
     bench.machine = new PracticeFirmware(context.printer, { ...traits, cools: 0.05, sensorError: 0, overshoot: 0 });
-    const lagging = [...file];
+    const lagging = file.map((line) => line.replace('F12000', 'F400'));
     lagging.splice(205, 0, 'M104 S180');
     const bands = [
       { cell: 0, from: 0, to: 4.2 },
@@ -225,10 +226,10 @@ describe('a print under way', () => {
     ];
     run.start(job({ bands }), new TextEncoder().encode(lagging.join('\n')));
     await until(() => run.under()?.state === 'done');
-    const [low, high] = keeper.find('records', demo.id)!.prints.at(-1)!.heated!;
-    expect(low!.cell).toBe(0);
-    expect(low!.nozzle).toBeCloseTo(200, 0);
-    expect(high!.nozzle).toBeGreaterThan(190);
+    const { heated } = keeper.find('records', demo.id)!.prints.at(-1)!;
+    expect(heated!.map((h) => h.cell)).toEqual([0, 1]);
+    expect(Math.abs(heated![0]!.nozzle - 200)).toBeLessThan(2.5);
+    expect(heated![1]!.nozzle).toBeGreaterThan(190);
   });
 
   it('says that the plan was changed while it printed, and that the trial is gone', async () => {

@@ -227,12 +227,7 @@ export class PrintRun {
       place: sender.place,
       total: sender.total,
       z: this.heights[Math.min(this.heights.length, sender.place) - 1] ?? 0,
-      state:
-        sending.state === 'paused'
-          ? 'paused'
-          : sending.state === 'asking' && under.place === 0
-            ? 'connecting'
-            : 'printing',
+      state: sending.state === 'paused' ? 'paused' : sending.state === 'asking' ? 'connecting' : 'printing',
     });
     if (sending.state === 'failed') this.end('failed', sending.why);
     if (sending.state === 'done') void this.develop();
@@ -267,7 +262,8 @@ export class PrintRun {
   /** Lifts the head, parks it beside the print, and waits. */
   pause(): void {
     const under = this.state();
-    if (!under || !this.sender) return;
+    // Pressed twice, it leads back to where it printed, not to where it is parked.
+    if (!under || !this.sender || this.sender.standsStill) return;
     const { printer } = under.context;
     const ways = parking(interruptedAt(this.sender.ahead), printer.height, parkOf(under.context));
     this.back = ways?.back ?? [];
@@ -338,7 +334,7 @@ export class PrintRun {
       this.keeper.meta(LINES, undefined);
       this.change(why === undefined ? { state: 'done', why } : { state: 'failed', why });
       // What lay on the bed is kept; the printer is switched off.
-      device.close();
+      if (why === undefined) device.close();
     } catch {
       this.end('failed', 'the practice printer gave up');
     }

@@ -1,4 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { NgTemplateOutlet } from '@angular/common';
 import { FormsModule } from '@angular/forms';
 import { InputText } from 'primeng/inputtext';
 import { duration, show } from '#core/base';
@@ -12,7 +13,7 @@ import { TrialDesk } from './trial-desk';
 /** Print under way: how far it is, how hot, what is left, and the large button that stops it. */
 @Component({
   selector: 'st-run-panel',
-  imports: [FormsModule, InputText, Limit],
+  imports: [FormsModule, InputText, Limit, NgTemplateOutlet],
   host: { '(document:keydown.f)': 'key($event)' },
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
@@ -76,16 +77,19 @@ import { TrialDesk } from './trial-desk';
             <p class="small soft">The head is lifted and parked, the nozzle stays hot.</p>
           }
           @case ('stopped') {
-            @if (u.place > 0) {
-              <button type="button" class="act main" (click)="run.develop()">Look at what is printed</button>
-            }
-            <button type="button" class="act" (click)="run.putAway()">Put it away</button>
+            <ng-container [ngTemplateOutlet]="ended" />
           }
           @case ('failed') {
-            <button type="button" class="act" (click)="run.putAway()">Put it away</button>
+            <ng-container [ngTemplateOutlet]="ended" />
           }
         }
       </section>
+      <ng-template #ended>
+        @if (u.place > 0) {
+          <button type="button" class="act main" (click)="run.develop()">Look at what is printed</button>
+        }
+        <button type="button" class="act" (click)="run.putAway()">Put it away</button>
+      </ng-template>
       @if (run.active()) {
         <button type="button" class="stop" (click)="run.stop()">Stop<span>F8 · heaters off at once</span></button>
       }
@@ -183,7 +187,7 @@ export class RunPanel {
     const u = this.run.under();
     if (!u) return '';
     return {
-      connecting: 'Connecting …',
+      connecting: 'Asking the printer where it stands …',
       printing: 'Printing',
       paused: 'Paused',
       photographing: 'Printed: weighing and photographing it …',

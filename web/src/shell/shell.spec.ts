@@ -85,8 +85,6 @@ describe('the pair in hand', () => {
   it('is that of the place, whichever way it was come to', async () => {
     const { keeper } = await demoDesk();
     const [heron, plover, osprey] = keeper.documents().pairs.map((p) => p.id) as [string, string, string];
-    // What is shown later belongs to it too.
-    await TestBed.compileComponents();
     const fixture = TestBed.createComponent(Shell);
     const router = TestBed.inject(Router);
     const at = async (place: string) => {

@@ -1,3 +1,4 @@
+import { NgComponentOutlet } from '@angular/common';
 import {
   ChangeDetectionStrategy,
   Component,
@@ -8,6 +9,7 @@ import {
   Injector,
   signal,
   untracked,
+  type Type,
 } from '@angular/core';
 import { takeUntilDestroyed, toSignal } from '@angular/core/rxjs-interop';
 import { NavigationEnd, Router, RouterLink, RouterOutlet } from '@angular/router';
@@ -21,7 +23,6 @@ import { LeaveGuard } from './leave-guard';
 import { RouteRail } from './route-rail';
 import { SafeMenu } from './safe-menu';
 import { PairMenu } from './pair-menu';
-import { RunBar } from './run-bar';
 
 /** The frame: mark and pair at the top, the route on the left, the place in hand in the middle. */
 @Component({
@@ -32,7 +33,7 @@ import { RunBar } from './run-bar';
     '(document:dragleave)': 'dragging.set(false)',
     '(document:drop)': 'drop($event)',
   },
-  imports: [RouterOutlet, RouterLink, Toast, RouteRail, RunBar, SafeMenu, PairMenu],
+  imports: [RouterOutlet, RouterLink, NgComponentOutlet, Toast, RouteRail, SafeMenu, PairMenu],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <a class="skip" href="#place" (click)="skip($event)">to the sheet</a>
@@ -56,9 +57,7 @@ import { RunBar } from './run-bar';
           <a routerLink="/shelf" [class.here]="url().startsWith('/shelf')">Shelf</a>
         </nav>
       }
-      @defer (on idle) {
-        <st-run-bar />
-      }
+      <ng-container [ngComponentOutlet]="runBar() ?? null" />
       <st-safe-menu />
       <button
         type="button"
@@ -237,6 +236,8 @@ export class Shell {
   private readonly files = inject(FileShelf);
   protected readonly night = signal(false);
   protected readonly dragging = signal(false);
+  /** What prints, and the button that stops it: it comes once the page stands. */
+  protected readonly runBar = signal<Type<unknown> | undefined>(undefined);
   protected readonly url = toSignal(
     this.router.events.pipe(
       filter((e) => e instanceof NavigationEnd),
@@ -280,6 +281,7 @@ export class Shell {
         if (pair !== undefined && this.keeper.currentPair()?.id !== pair) this.keeper.choosePair(pair);
       });
     });
+    void import('./run-bar').then((m) => this.runBar.set(m.RunBar));
     void this.keeper.recall('night').then((v) => {
       if (v === true) this.night.set(true);
     });

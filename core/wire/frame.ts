@@ -1,3 +1,5 @@
+import { uncommented } from '#core/firmware';
+
 /** The exclusive or of all bytes: what stands behind the star of a numbered line. */
 export function checksumOf(text: string): number {
   let sum = 0;
@@ -43,8 +45,7 @@ export function unframed(line: string): Unframed {
 export function commandsOf(text: string): string[] {
   const commands: string[] = [];
   for (const line of text.split('\n')) {
-    const cut = line.indexOf(';');
-    const command = (cut < 0 ? line : line.slice(0, cut)).trim();
+    const command = uncommented(line).trim();
     if (command !== '') commands.push(command);
   }
   return commands;

@@ -31,7 +31,7 @@ describe('a line on the wire', () => {
   });
 
   it('is a command without comments and empty lines', () => {
-    expect(commandsOf('; top\nG28 ; home\n\n  M83\n;\nG1 X1')).toEqual(['G28', 'M83', 'G1 X1']);
+    expect(commandsOf('; top\nG28 ; home\n\n  M83 (relative)\n;\nG1 X1')).toEqual(['G28', 'M83', 'G1 X1']);
   });
 
   it('of the machine is understood, whatever stands in it', () => {

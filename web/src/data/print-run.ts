@@ -284,6 +284,8 @@ export class PrintRun {
   stop(): void {
     if (!this.active()) return;
     this.device?.write('\nM112\n');
+    // What it showed last stays, but nothing is aimed at any more.
+    this.change({ target: 0, bedTarget: 0 });
     this.end('stopped', undefined);
   }
 

@@ -251,6 +251,6 @@ export class RunPanel {
 
   protected heat(now: number | undefined, target: number | undefined): string {
     if (now === undefined) return '–';
-    return `${show(now, 0)} °C${target ? ` of ${show(target, 0)}` : ''}`;
+    return `${show(now, 0)} °C${target ? ` of ${show(target, 0)}` : target === 0 ? ', off' : ''}`;
   }
 }

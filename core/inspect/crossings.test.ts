@@ -23,6 +23,20 @@ describe('wall crossings of travel', () => {
     c.close();
     expect(c.count).toBe(2);
   });
+  it('takes a way to end on a wall by how near it ends, not by how long it is', () => {
+    for (const [from, count] of [
+      [0.015, 0],
+      [0.025, 1],
+    ] as const)
+      for (const length of [1, 150]) {
+        const c = new Crossings();
+        c.wall(0, -5, 0, 5);
+        c.travel(-from, 0, length, 0, none);
+        c.travel(length, 1, -from, 1, none);
+        c.close();
+        expect(c.count).toBe(2 * count);
+      }
+  });
   it('forgets a layer when it ends', () => {
     const c = new Crossings();
     square(c, 0, 0, 10);

@@ -1,5 +1,7 @@
 /** Cells of the grid along each side at most. */
 const MOST_CELLS = 256;
+/** A way that ends as near to a wall as this ends on it, however long it is, mm; files round places to 0.01 at most. */
+const ON_WALL = 0.02;
 
 /** Walls, four figures each, by the cells of a grid that their boxes touch: the work keeps in step with their number, however many there are. */
 export class WallGrid {
@@ -89,5 +91,6 @@ function cross(
   const t = ((cx - ax) * (dy - cy) - (cy - ay) * (dx - cx)) / r;
   const u = ((cx - ax) * (by - ay) - (cy - ay) * (bx - ax)) / r;
   // Travel starts and ends on walls: touching at its own ends is no crossing.
-  return t > 1e-3 && t < 1 - 1e-3 && u >= 0 && u < 1 ? t : undefined;
+  const end = ON_WALL / Math.hypot(bx - ax, by - ay);
+  return t > end && t < 1 - end && u >= 0 && u < 1 ? t : undefined;
 }

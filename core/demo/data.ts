@@ -22,8 +22,8 @@ const heronScores: Record<string, (number | 'broke' | 'cannot tell')[]> = {
   stringing: [0, 1, 2, 3, 3, 4, 4, 4],
   overhang: [1, 2, 2, 3, 3, 4, 4, 4],
   bridge: [1, 1, 2, 3, 4, 4, 4, 4],
-  surface: [2, 2, 3, 4, 4, 3, 2, 1],
-  'layer-strength': [4, 4, 4, 4, 3, 2, 1, 'broke'],
+  surface: [2, 2, 3, 4, 4, 4, 2, 1],
+  'layer-strength': [4, 4, 4, 4, 4, 2, 1, 'broke'],
 };
 const ploverScores: Record<string, (number | 'broke' | 'cannot tell')[]> = {
   stringing: [1, 1, 2, 3],

@@ -5,6 +5,6 @@ export const layerStrength: Quality = {
   label: 'layer strength',
   anchors: ['falls apart', 'snaps easily', 'snaps with a crack', 'hard to snap', 'tears, does not snap'],
   look: 'Snap it by hand at its thinnest place and look at the fracture: strands and torn edges are good, a flat break is weak.',
-  fault: { 'nozzle-temperature': 'too low' },
+  fault: { 'nozzle-temperature': 'too low', fan: 'too high' },
   side: 'strength',
 };

@@ -8,6 +8,8 @@ export interface Quality {
   look: string;
   /** What a bad score says about a factor: it was too low, too high, or either. */
   fault: Record<string, 'too low' | 'too high' | 'either'>;
+  /** How much it counts where a factor is settled that a later stop of the route can make up for, and what does so; 1 elsewhere. */
+  counts?: Record<string, { as: number; since: string }>;
   /** It is read twice: as it comes, and after brushing. */
   brush?: true;
   /** What is weighed together when weights are chosen. */

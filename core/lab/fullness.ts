@@ -6,8 +6,11 @@ const SQUARE = 0.25;
 const CLOSES = 0.5;
 /** So far from its edge a skin is inside, mm. */
 const INSIDE = 1;
-/** A skin has at least so much inside, mm². */
-const LEAST = 12;
+/** A line fills its whole width: in so many strips, so that where a skin begins does not decide how full it is. */
+const STRIPS = 6;
+/** A skin is looked at window by window, each so many squares wide, and has at least so many of them inside. */
+const WINDOW = 4;
+const LEAST = 8;
 
 interface Skin {
   x0: number;
@@ -21,7 +24,7 @@ interface Skin {
 
 /**
  * How full the highest layer of each place is inside, away from its edge: volume that lies there by the volume that there is
- * room for. 1 is closed with nothing pressed away; 0 where there is no skin.
+ * room for, as most windows of a millimetre show it. 1 is closed with nothing pressed away; 0 where there is no skin.
  *
  * @param tops height of the highest layer of each place, mm
  */
@@ -67,13 +70,31 @@ function skinOf(laid: Laid, own: readonly number[]): Skin {
     const n = Math.max(1, Math.ceil(d / (SQUARE / 2)));
     for (let k = 0; k < n; k++) {
       const u = (k + 0.5) / n;
-      const c = Math.round((laid.x0[i]! + dx * u - x0) / SQUARE);
-      const r = Math.round((laid.y0[i]! + dy * u - y0) / SQUARE);
-      skin.volume[r * columns + c]! += (laid.area[i]! * d) / n;
-      skin.touched[r * columns + c] = 1;
+      const x = laid.x0[i]! + dx * u - x0;
+      const y = laid.y0[i]! + dy * u - y0;
+      skin.touched[Math.round(y / SQUARE) * columns + Math.round(x / SQUARE)] = 1;
+      const width = laid.area[i]! / skin.layer;
+      for (let k = 0; k < STRIPS; k++) {
+        const aside = d > 0 ? (width * ((k + 0.5) / STRIPS - 0.5)) / d : 0;
+        spread(skin, (x - dy * aside) / SQUARE, (y + dx * aside) / SQUARE, (laid.area[i]! * d) / n / STRIPS);
+      }
     }
   }
   return skin;
+}
+
+/** Lays a little on the four squares around a place, on the nearer ones more: lines in step with squares show no stripes. */
+function spread({ columns, rows, volume }: Skin, x: number, y: number, little: number): void {
+  const [c0, r0] = [Math.floor(x), Math.floor(y)];
+  for (const [c, u] of [
+    [c0, 1 - (x - c0)],
+    [c0 + 1, x - c0],
+  ] as const)
+    for (const [r, v] of [
+      [r0, 1 - (y - r0)],
+      [r0 + 1, y - r0],
+    ] as const)
+      if (c >= 0 && r >= 0 && c < columns && r < rows) volume[r * columns + c]! += little * u * v;
 }
 
 /** Distance to the nearest square that is, or is not, touched, in squares, by two sweeps of a chamfer. */
@@ -102,13 +123,31 @@ function fullOf(skin: Skin): number {
   const near = far(skin, 1);
   const closed = Uint8Array.from(near, (d) => (d * SQUARE <= CLOSES ? 1 : 0));
   const deep = far(skin, 0, closed);
-  let volume = 0;
-  let squares = 0;
-  for (let i = 0; i < deep.length; i++) {
-    if (deep[i]! * SQUARE < INSIDE + CLOSES) continue;
-    volume += skin.volume[i]!;
-    squares++;
-  }
-  const area = squares * SQUARE * SQUARE;
-  return area < LEAST ? 0 : volume / (area * skin.layer);
+  const windows: number[] = [];
+  const room = WINDOW * WINDOW * SQUARE * SQUARE * skin.layer;
+  for (let r0 = 0; r0 + WINDOW <= skin.rows; r0 += 2)
+    for (let c0 = 0; c0 + WINDOW <= skin.columns; c0 += 2) {
+      let [volume, inside] = [0, true];
+      for (let r = r0; inside && r < r0 + WINDOW; r++)
+        for (let c = c0; c < c0 + WINDOW; c++) {
+          const i = r * skin.columns + c;
+          if (deep[i]! * SQUARE < INSIDE + CLOSES) inside = false;
+          volume += skin.volume[i]!;
+        }
+      if (inside) windows.push(volume / room);
+    }
+  return windows.length < LEAST ? 0 : mostlyOf(windows);
+}
+
+/**
+ * What values mostly are: the mean of the closest half of them. Where lines turn beside a wall or a figure more lies than
+ * elsewhere, and that does not say how full a skin is.
+ */
+function mostlyOf(values: number[]): number {
+  values.sort((a, b) => a - b);
+  const half = Math.ceil(values.length / 2);
+  let from = 0;
+  for (let i = 1; i + half <= values.length; i++)
+    if (values[i + half - 1]! - values[i]! < values[from + half - 1]! - values[from]!) from = i;
+  return values.slice(from, from + half).reduce((a, b) => a + b, 0) / half;
 }

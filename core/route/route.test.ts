@@ -2,6 +2,7 @@ import { bodies } from '#core/specimens';
 import { planned } from '#core/trial';
 import { describe, expect, it } from 'vitest';
 import { demoData } from '#core/demo';
+import { qualities } from '#core/judge';
 import { kinds } from '#core/trial';
 import {
   recordSchema,
@@ -309,5 +310,22 @@ describe('the demo data and backups', () => {
       expect(record.draft!.frozen[key]).toBe(value);
       expect(recordSchema.safeParse(record).success).toBe(true);
     }
+  });
+});
+
+describe('what counts less where a factor is settled', () => {
+  it('is set right at a later stop, by a factor of it that spoils the quality too', () => {
+    const order = stops.map((s) => s.id);
+    for (const { id, fault, counts } of qualities)
+      for (const [factor, { since, as }] of Object.entries(counts ?? {})) {
+        const later = stopOf(since);
+        expect(later, `${id}: ${since}`).toBeDefined();
+        expect(order.indexOf(since)).toBeGreaterThan(order.indexOf(stopOfFactor(factor)!.id));
+        expect(
+          later!.factors.some((f) => fault[f] !== undefined),
+          `${id} at ${since}`,
+        ).toBe(true);
+        expect(as).toBeLessThan(1);
+      }
   });
 });

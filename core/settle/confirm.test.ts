@@ -5,7 +5,7 @@ import { reverted, steadied, tunedBaseline, type Tuned } from '../route';
 import { factorOf } from '#core/factors';
 import { confirmationOf, kinds, planned, trialOfKind } from '#core/trial';
 import { heronPair, made, smallTower } from '../testing/fixtures';
-import { settle, verdictOf } from '.';
+import { settle, verdictOf, weightsFor } from '.';
 
 const said = (track: string, cell: number, value: Reading['value'], more: Partial<Reading> = {}): Reading => ({
   print: 'p',
@@ -106,6 +106,31 @@ describe('a confirmation', () => {
     const side = { track: 'surface', a: 0, b: 1 };
     expect(verdictOf(cells, [], [{ ...side, result: 'a' }]).state).toBe('reverted');
     expect(verdictOf(cells, [], [{ ...side, result: 'b' }]).state).toBe('steady');
+  });
+  it('weighs what a later stop sets right by half, and lets a piece that snaps decide', () => {
+    const cold = [
+      ...[said('stringing', 0, 2), said('stringing', 1, 4), said('overhang', 0, 2), said('overhang', 1, 3)],
+      ...[said('bridge', 0, 2), said('bridge', 1, 3)],
+    ];
+    const strength = (now: Reading['value']) => [said('layer-strength', 0, 3), said('layer-strength', 1, now)];
+    const weights = weightsFor('nozzle-temperature', {});
+    // Three halves for the colder one; weaker layers count one, layers that snap three.
+    expect(verdictOf(cells, [...cold, ...strength(2)], [], weights).state).toBe('steady');
+    expect(verdictOf(cells, [...cold, ...strength('broke')], [], weights).state).toBe('reverted');
+    // Both of them snap: that tells them apart no more.
+    expect(
+      verdictOf(cells, [...cold, said('layer-strength', 0, 1), said('layer-strength', 1, 'broke')], [], weights).state,
+    ).toBe('steady');
+  });
+  it('of many qualities takes one half more for luck, and says so', () => {
+    const most = [said('surface', 0, 3), said('surface', 1, 3), said('gloss', 0, 3), said('gloss', 1, 3)];
+    const half = [said('stringing', 0, 4), said('stringing', 1, 3)];
+    const weights = weightsFor('nozzle-temperature', {});
+    expect(verdictOf(cells, [...most, ...half], [], weights)).toEqual({
+      state: 'steady',
+      why: 'no more speaks for the old value than chance would have it: the old on stringing 4 against 3',
+    });
+    expect(verdictOf(cells, [...most, ...half], []).state).toBe('reverted');
   });
   it('names what speaks the other way', () => {
     const readings = [

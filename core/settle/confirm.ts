@@ -1,5 +1,6 @@
 import { listed, show } from '#core/base';
 import { counted, qualityOf, scoreOf, type Answer, type Reading } from '#core/judge';
+import { FAILED, type Weights } from './scores';
 
 /** How a confirmation came out: the new value holds, the old one is better, or it cannot be told yet. */
 export interface Verdict {
@@ -9,15 +10,18 @@ export interface Verdict {
 
 /**
  * The new value against the old, read blind. Each quality counts by its scores (half a point or more is a difference)
- * and each answer to “which is better?” counts as one; the new value holds unless more speaks for the old one.
+ * and each answer to “which is better?” counts as one, each by its weight; one that has failed on one of the two alone counts
+ * three times. The new value holds unless more speaks for the old one, where several qualities are read by a whole one.
  *
  * @param cells the cells of the two values
  * @param pairs answers per quality, in numbers of cells
+ * @param weights of qualities, as they count for the factor; 1 where nothing is said
  */
 export function verdictOf(
   cells: { old: number; new: number },
   said: readonly Reading[],
   pairs: readonly (Answer & { track: string })[],
+  weights: Weights = {},
 ): Verdict {
   const readings = counted(said);
   const mean = (track: string, cell: number) => {
@@ -27,19 +31,26 @@ export function verdictOf(
   const tracks = [...new Set(readings.map((r) => r.track))].filter((t) => qualityOf(t));
   const better: string[] = [];
   const worse: string[] = [];
-  let alike = 0;
+  let [alike, balance] = [0, 0];
+  const weigh = (track: string, sign: 1 | -1, times = 1) => (balance += sign * times * (weights[track] ?? 1));
   for (const track of tracks) {
     const [now, before] = [mean(track, cells.new), mean(track, cells.old)];
     if (now === undefined || before === undefined) continue;
     const words = (high: number, low: number) => `${qualityOf(track)!.label} ${show(high, 1)} against ${show(low, 1)}`;
-    if (now - before >= 0.5) better.push(words(now, before));
-    else if (before - now >= 0.5) worse.push(words(before, now));
-    else alike++;
+    if (Math.abs(now - before) < 0.5) {
+      alike++;
+      continue;
+    }
+    const failed = Math.min(now, before) < FAILED && Math.max(now, before) >= FAILED;
+    weigh(track, now > before ? 1 : -1, failed ? 3 : 1);
+    if (now > before) better.push(words(now, before));
+    else worse.push(words(before, now));
   }
   for (const { a, result, track } of pairs) {
     if (result === 'tie') alike++;
     else {
       const won = (result === 'a') === (a === cells.new);
+      weigh(track, won ? 1 : -1);
       (won ? better : worse).push(`${qualityOf(track)?.label ?? track}, side by side`);
     }
   }
@@ -47,13 +58,17 @@ export function verdictOf(
     return { state: 'open', why: 'nothing is read on both values yet: read them, or say which is better' };
   const against = (side: readonly string[], which: string) =>
     side.length > 0 ? `, though the ${which} is on ${listed(side)}` : '';
-  if (worse.length > better.length)
+  // Of many qualities one more or less is luck.
+  const needed = tracks.length > 2 ? 1 : 0;
+  if (balance < 0 && -balance >= needed)
     return { state: 'reverted', why: `the old value is better on ${listed(worse)}${against(better, 'new')}` };
   return {
     state: 'steady',
     why:
-      better.length > 0
+      better.length > 0 && balance > 0
         ? `the new value is better on ${listed(better)}${against(worse, 'old')}`
-        : 'no difference to the old value was found, judged blind',
+        : better.length + worse.length > 0
+          ? `no more speaks for the old value than chance would have it: ${[better.length > 0 && `the new is better on ${listed(better)}`, worse.length > 0 && `the old on ${listed(worse)}`].filter((w) => w).join(', ')}`
+          : 'no difference to the old value was found, judged blind',
   };
 }

@@ -1,13 +1,21 @@
 import { rounded, show } from '#core/base';
 import { levelWords as wordsOf, type Factor } from '#core/factors';
-import type { Order } from '#core/judge';
+import { qualityOf, type Order } from '#core/judge';
 import type { Cell } from '#core/plan';
 import type { LevelCost } from './costs';
 import { crossingsOf, quantile, soundTo, type Response } from './response';
-import { highestBeforeFault, isClean, lowestWithoutFault, type NoPick, type Pick } from './rules';
+import {
+  highestBeforeFault,
+  isClean,
+  lowestWithoutFault,
+  middleOfCleanBand,
+  PASS,
+  type NoPick,
+  type Pick,
+} from './rules';
 import type { CellScore } from './scores';
 import type { Choice, Flag } from './settled';
-import { shapeOf, type Study } from './study';
+import { partAt, shapeOf, type Study } from './study';
 
 /** Half-way between a trace (3) and a fault (2). */
 export const FAULT_AT = 2.5;
@@ -18,6 +26,36 @@ const OUTSIDE = 0.31;
 /** The nearest value that can be set. */
 export const settable = (value: number, factor: Factor): number =>
   rounded(Math.round(value / factor.settable) * factor.settable, 6);
+
+/** A quality that no level shows free of a fault lacks something else: a fall by so many points is what this factor does. */
+const FALL = 0.75;
+
+/**
+ * Scores as rules by a fault take them. A fault that the levels around it speak against, by the curve through all of them,
+ * was a slip. And a quality of which nobody says that this factor spoils it, and that is poor from the start, does not
+ * speak by being poor but by getting poorer: weak layers of a cold nozzle are no limit of its flow.
+ */
+export function believed(read: readonly CellScore[], study: Study, factor: string, rule: string): CellScore[] {
+  const curves = new Map(study.parts.map((p) => [p.track, (level: number) => partAt(p.response, study.toX(level))]));
+  const bars = new Map(
+    study.parts.map(({ track }) => {
+      const named = shapeOf(track, factor) !== 'peak' || rule === middleOfCleanBand.id;
+      const inOrder = read.map((s) => curves.get(track)!(s.level)).sort((a, b) => b - a);
+      const better = inOrder.slice(0, Math.ceil(inOrder.length / 2));
+      const usual = better.reduce((a, b) => a + b, 0) / better.length;
+      return [track, named ? PASS : Math.min(PASS, usual - FALL)] as const;
+    }),
+  );
+  return read.map((s) => ({
+    ...s,
+    byQuality: Object.fromEntries(
+      Object.entries(s.byQuality).map(([track, q]) => {
+        const slip = q.mean < PASS && (curves.get(track)?.(s.level) ?? 0) >= (bars.get(track) ?? PASS);
+        return [track, slip ? { ...q, mean: PASS } : q];
+      }),
+    ),
+  }));
+}
 
 /** The quality whose fault decides a rule: of those that the value spoils on that side, the one that fails first. */
 export function worstOf(study: Study, factor: string, rule: string): Response | undefined {
@@ -178,24 +216,48 @@ export function cheapest(read: readonly CellScore[], costs: readonly LevelCost[]
   };
 }
 
-/** The level where the combined score is highest, with its uncertainty. */
+/** The mean of drawn curves at every place of their grid, none below `least`. */
+const meansOf = (draws: readonly Float64Array[], least: number): Float64Array =>
+  draws[0]!.map((_, k) => draws.reduce((sum, d) => sum + Math.min(4.3, Math.max(least, d[k]!)), 0) / draws.length);
+
+const topOf = (values: Float64Array): number => {
+  let best = 0;
+  for (let i = 1; i < values.length; i++) if (values[i]! > values[best]! + 1e-9) best = i;
+  return best;
+};
+
+/** Why the value is there, in words: also where more would be scored, but something fails. */
+function highestThere({ parts, grid, toLevel, span }: Study, plain: Float64Array, top: number, factor: Factor): string {
+  const own = `${show(Math.min(4, plain[top]!), 1)} of 4`;
+  const swept = plain.map((v, k) => (grid[k]! < -1e-9 || grid[k]! > span + 1e-9 ? -1 : v));
+  const highest = topOf(swept);
+  if (swept[highest]! - plain[top]! <= TIE) return `the combined score is highest there, ${own}`;
+  const fails = parts
+    .filter((p) => p.weight > 0)
+    .map((p) => ({ track: p.track, score: partAt(p.response, grid[highest]!) }))
+    .sort((a, b) => a.score - b.score)[0]!;
+  const [there, name] = [wordsOf(factor, settable(toLevel(grid[highest]!), factor)), qualityOf(fails.track)?.label];
+  return `the combined score is ${own} there; at ${there} it is ${show(Math.min(4, swept[highest]!), 1)}, but ${name ?? fails.track} fails, and no look outweighs that`;
+}
+
+/** The level where the combined score is highest and nothing has failed that others do not fail in, with its uncertainty. */
 export function bestCombined(
   read: readonly CellScore[],
-  { grid, together, toX, toLevel }: Study,
+  study: Study,
   tops: readonly number[],
   step: number,
   factor: Factor,
   whole: boolean,
 ): Pick | NoPick {
+  const { grid, together, ranked, toX, toLevel } = study;
   const last = read.length - 1;
   const [from, to] = [toX(read[0]!.level), toX(read[last]!.level)];
   const below = tops.filter((t) => t < from).length / tops.length;
   const above = tops.filter((t) => t > to).length / tops.length;
-  const mean = grid.map(
-    (_, k) => together.reduce((sum, d) => sum + Math.min(4.3, Math.max(0, d[k]!)), 0) / together.length,
-  );
-  let top = 0;
-  for (let i = 1; i < mean.length; i++) if (mean[i]! > mean[top]! + 1e-9) top = i;
+  // Only what has failed lies below 0.
+  const mean = meansOf(ranked, -4);
+  const plain = meansOf(together, 0);
+  const top = topOf(mean);
   const x = grid[top]!;
   if (below + above > OUTSIDE || x < from || x > to) {
     const low = below > above || x < from;
@@ -219,7 +281,7 @@ export function bestCombined(
     value: toLevel(x),
     low: Math.max(toLevel(from), low),
     high: Math.min(toLevel(to), high),
-    why: `the combined score is highest there, ${show(mean[top]!, 1)} of 4; within a quarter point of it from ${wordsOf(factor, settable(low, factor))} to ${wordsOf(factor, settable(high, factor))}`,
+    why: `${highestThere(study, plain, top, factor)}; within a quarter point of it from ${wordsOf(factor, settable(low, factor))} to ${wordsOf(factor, settable(high, factor))}`,
     cells,
   };
 }

@@ -366,12 +366,14 @@ function phi(z: number): number {
 export function combined(parts: readonly { response: Response; weight: number }[]): Float64Array[] {
   const total = parts.reduce((sum, p) => sum + p.weight, 0);
   const first = parts[0]!.response;
+  // How far below the poorest score a curve runs nobody has seen: beside others it counts as poorest.
+  const least = parts.length > 1 ? -0.3 : -Infinity;
   return first.draws.map((_, d) => {
     const out = new Float64Array(first.grid.length);
     for (const { response, weight } of parts) {
       const curve = response.draws[d]!;
       const share = weight / total;
-      for (let k = 0; k < out.length; k++) out[k]! += share * Math.min(4.3, curve[k]!);
+      for (let k = 0; k < out.length; k++) out[k]! += share * Math.min(4.3, Math.max(least, curve[k]!));
     }
     return out;
   });

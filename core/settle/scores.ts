@@ -1,8 +1,32 @@
-import { qualityOf, scoreOf, type Reading } from '#core/judge';
+import { listed, show } from '#core/base';
+import { qualities, qualityOf, scoreOf, type Reading } from '#core/judge';
 import type { Cell } from '#core/plan';
 
 /** How much each quality counts; 1 where nothing is said. */
 export type Weights = Record<string, number>;
+
+/** Weights with what each quality counts where a factor is settled: what a later stop sets right counts less here. */
+export const weightsFor = (factor: string, weights: Weights): Weights => ({
+  ...weights,
+  ...Object.fromEntries(
+    qualities.flatMap(({ id, counts }) => {
+      const own = counts?.[factor];
+      return own ? [[id, own.as * (weights[id] ?? 1)] as const] : [];
+    }),
+  ),
+});
+
+/** Which of some qualities count less where a factor is settled, and since when they will be set right, in words. */
+export function countsLess(factor: string, tracks: readonly string[]): string {
+  const less = tracks.flatMap((id) => {
+    const quality = qualityOf(id);
+    const own = quality?.counts?.[factor];
+    return quality && own ? [{ label: quality.label, ...own }] : [];
+  });
+  if (less.length === 0) return '';
+  const since = [...new Set(less.map((l) => l.since))];
+  return `${listed(less.map((l) => l.label))} ${less.length === 1 ? 'counts' : 'count'} × ${show(less[0]!.as)} here: ${listed(since)} can still set ${less.length === 1 ? 'it' : 'them'} right`;
+}
 
 /** The scores of a cell: by quality, and together by the weights. */
 export interface CellScore {
@@ -61,19 +85,22 @@ export function cellScores(
     .sort((a, b) => a.level - b.level);
 }
 
+/** Below this a quality has failed: between “broke” or 1 and a fault that one can live with. */
+export const FAILED = 1.75;
+
 /** Variance of a single score: noise of sd half a point, and its rounding to a whole one. */
-const NOISE = 0.25 + 1 / 12;
+export const SCORE_VARIANCE = 0.25 + 1 / 12;
 
 /** The variance that the readings of a cell leave to its score together, points². */
 export function varianceOf({ byQuality }: CellScore, weights: Weights): number {
   const own = Object.entries(byQuality).map(([track, q]) => ({ w: weights[track] ?? 1, n: q.n }));
   const sum = own.reduce((s, t) => s + t.w, 0);
-  return own.reduce((s, t) => s + (t.w * t.w * NOISE) / t.n, 0) / (sum * sum);
+  return own.reduce((s, t) => s + (t.w * t.w * SCORE_VARIANCE) / t.n, 0) / (sum * sum);
 }
 
 /**
  * Whether scores differ by no more than their errors: Cochran's Q (1954) below a point of χ² with one degree less than
- * scores (Wilson and Hilferty 1931).
+ * scores.
  *
  * @param z the normal deviate of that point; that of 95 % where left out
  */
@@ -82,7 +109,11 @@ export function alike(scores: readonly { mean: number; variance: number }[], z =
   const weight = scores.reduce((sum, s) => sum + 1 / s.variance, 0);
   const mean = scores.reduce((sum, s) => sum + s.mean / s.variance, 0) / weight;
   const q = scores.reduce((sum, s) => sum + (s.mean - mean) ** 2 / s.variance, 0);
-  const freedom = scores.length - 1;
+  return q < chiSquare(scores.length - 1, z);
+}
+
+/** A point of χ² by its normal deviate (Wilson and Hilferty 1931). */
+export function chiSquare(freedom: number, z: number): number {
   const spread = 2 / (9 * freedom);
-  return q < freedom * (1 - spread + z * Math.sqrt(spread)) ** 3;
+  return freedom * (1 - spread + z * Math.sqrt(spread)) ** 3;
 }

@@ -8,6 +8,7 @@ import { settleNamed } from './named';
 import { withNext, withRefine } from './next-trial';
 import { passOf } from './passes';
 import {
+  believed,
   bestCombined,
   cheaperOfEqual,
   cheapest,
@@ -29,9 +30,9 @@ import {
   type Pick,
   type Rule,
 } from './rules';
-import { cellScores, type CellScore } from './scores';
+import { cellScores, weightsFor, type CellScore } from './scores';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
-import { curveOf, DIFFERENCE, meanAt, studied } from './study';
+import { curveOf, DIFFERENCE, meanAt, partAt, slopes, studied } from './study';
 import { voidsOf } from './voids';
 
 const scoreRules: readonly Rule[] = [
@@ -86,10 +87,13 @@ const FIRST_INTERVAL = 0.92;
 /**
  * Readings → a value by a stated rule, or the plain reason why there is none.
  */
-export function settle(plan: Swept, said: readonly Reading[], options: SettleOptions = {}): Settled {
+export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptions = {}): Settled {
   const readings = counted(said);
   const { trial, cells } = plan;
   const axis = trial.axes[0];
+  // Of two factors each would be made up for by the other’s stop: there everything counts as it is.
+  const weights = trial.axes.length === 1 ? weightsFor(axis!.factor, asked.weights ?? {}) : (asked.weights ?? {});
+  const options: SettleOptions = { ...asked, weights };
   const factor = axis && factorOf(axis.factor);
   const none: Settled = {
     choices: [],
@@ -117,7 +121,6 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
     cells,
     heated: options.heated,
   });
-  const weights = options.weights ?? {};
   // Names are read again by themselves: what was said of one in an earlier trial is one more reading of it.
   const again = factor.choices ? sameLevels(cells, factor.id, options.earlier ?? []) : [];
   const scores = cellScores(cells, factor.id, [...readings, ...again], weights, voids);
@@ -170,7 +173,7 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   const evidence = weighed.map((p) => p.response.evidence);
   const any = Math.max(...evidence) - Math.log(evidence.length) / 2;
   const all = evidence.reduce((sum, e) => sum + e, 0);
-  if (Math.max(any, all) < (poor ? HINT : DIFFERENCE)) {
+  if (Math.max(any, all) < (poor ? HINT : DIFFERENCE) && !slopes(weighed)) {
     const plain = cheapestOfFlat(read, options.costs ?? [], factor);
     if (plain) {
       flags.push({
@@ -193,12 +196,12 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
   }
   const rule = options.rule ?? 'best-combined';
   const own = scoreRules.find((r) => r.id === rule);
-  const tops = topsOf(study.grid, study.together);
+  const tops = topsOf(study.grid, study.ranked);
   let target = tops;
   let begins: number | undefined;
   let found: Pick | NoPick;
   if (own) {
-    found = own.pick(together, factor);
+    found = own.pick(believed(together, study, factor.id, rule), factor);
     const worst = worstOf(study, factor.id, rule);
     if (worst && !('code' in found)) found = keptClear(found, study, worst, rule, factor);
     const crossings = worst ? crossingsOf(study.grid, worst.draws, FAULT_AT) : [];
@@ -212,7 +215,9 @@ export function settle(plan: Swept, said: readonly Reading[], options: SettleOpt
     found = bestCombined(together, study, tops, step, factor, read.length === scores.length);
     // Who weighs time or filament has said already what they are worth.
     if (!('code' in found) && !weights['time'] && !weights['filament'])
-      found = cheaperOfEqual(found, read, options.costs ?? [], factor, (level) => meanAt(study, level));
+      found = cheaperOfEqual(found, read, options.costs ?? [], factor, (level) =>
+        partAt({ grid: study.grid, draws: study.ranked }, study.toX(level)),
+      );
   }
   if ('code' in found) {
     const noPick = found;

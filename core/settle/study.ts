@@ -2,14 +2,25 @@ import { qualityOf, scoreOf, type Reading } from '#core/judge';
 import type { Cell } from '#core/plan';
 import { weighedCosts } from './costs';
 import { combined, respond, type Evidence, type Response, type Shape } from './response';
+import { chiSquare, FAILED, SCORE_VARIANCE } from './scores';
 import type { Curve, SettleOptions } from './settled';
+
+/** What the readings say of one quality. `slope` is that of a straight line through its scores, in its own errors. */
+interface Part {
+  track: string;
+  weight: number;
+  response: Response;
+  slope: number;
+}
 
 /** What the readings say of each quality and together, on one scale of level steps. */
 export interface Study {
-  parts: { track: string; weight: number; response: Response }[];
+  parts: Part[];
   /** Drawn curves of all qualities by their weights; and with time and filament weighed in. */
   quality: Float64Array[];
   together: Float64Array[];
+  /** The same less what a failed quality takes away: what a value is chosen by. */
+  ranked: Float64Array[];
   grid: Float64Array;
   /** The last position of the sweep; the first is 0. */
   span: number;
@@ -66,29 +77,73 @@ export function studied(
       track,
       weight: options.weights?.[track] ?? 1,
       response: remembered(evidence, shapeOf(track, factor), span, seed + k),
+      slope: slopeOf(evidence),
     }));
   const weighed = parts.some((p) => p.weight > 0)
     ? parts.filter((p) => p.weight > 0)
     : parts.map((p) => ({ ...p, weight: 1 }));
   const grid = weighed[0]!.response.grid;
   const quality = combined(weighed);
-  return {
-    parts,
-    grid,
-    span,
-    toX,
-    toLevel,
-    quality,
-    together: withCosts(quality, weighed, grid, toLevel, factor, cells, options),
-  };
+  const together = withCosts(quality, weighed, grid, toLevel, factor, cells, options);
+  return { parts, grid, span, toX, toLevel, quality, together, ranked: lessFailed(together, weighed, span) };
 }
 
+/**
+ * Curves less what the quality that fails most falls short by: a piece that snaps in the hand is no good however well it
+ * looks, so that no gain of others outweighs it. What weighs less than another counts by as much less. What fails at
+ * every level is no reason to go to the end of a sweep: only how much worse than at its best it is counts there.
+ */
+function lessFailed(
+  together: readonly Float64Array[],
+  parts: readonly Pick<Part, 'weight' | 'response'>[],
+  span: number,
+): Float64Array[] {
+  // What is asked alone is poor or not; taking it away twice changes nothing of the order.
+  if (parts.length < 2) return [...together];
+  const most = Math.max(...parts.map((p) => p.weight));
+  const bars = parts.map(({ response }) => Math.min(FAILED, bestOf(response, span)));
+  return together.map((curve, d) =>
+    curve.map((v, k) => {
+      let short = 0;
+      parts.forEach(({ weight, response }, p) => {
+        short = Math.max(short, (weight / most) * (bars[p]! - Math.max(0, response.draws[d]![k]!)));
+      });
+      return v - short;
+    }),
+  );
+}
+
+/** The highest that the mean of drawn curves gets within the sweep. */
+function bestOf({ grid, draws }: Response, span: number): number {
+  let best = 0;
+  grid.forEach((x, k) => {
+    if (x < -1e-9 || x > span + 1e-9) return;
+    best = Math.max(best, draws.reduce((sum, d) => sum + Math.max(0, d[k]!), 0) / draws.length);
+  });
+  return best;
+}
+
+/** The slope of a straight line through scores over its standard error by the variance of a single score. */
+function slopeOf(evidence: readonly Evidence[]): number {
+  const middle = evidence.reduce((sum, e) => sum + e.x, 0) / evidence.length;
+  const spread = evidence.reduce((sum, e) => sum + (e.x - middle) ** 2, 0);
+  const rise = evidence.reduce((sum, e) => sum + (e.x - middle) * e.score, 0);
+  return spread > 0 ? rise / Math.sqrt(SCORE_VARIANCE * spread) : 0;
+}
+
+/** Whether the qualities rise or fall by more than chance would have them, all together: χ² at 99 %. */
+export const slopes = (parts: readonly Pick<Part, 'slope'>[]): boolean =>
+  parts.reduce((sum, p) => sum + p.slope ** 2, 0) > chiSquare(parts.length, 2.3263);
+
 /** The mean of the drawn curves at a level, 0–4, whatever it costs. */
-export function meanAt({ grid, quality, toX }: Study, level: number): number {
-  const x = toX(level);
+export const meanAt = ({ grid, quality, toX }: Study, level: number): number =>
+  partAt({ grid, draws: quality }, toX(level));
+
+/** The mean of drawn curves at a place, 0–4. */
+export function partAt({ grid, draws }: Pick<Response, 'grid' | 'draws'>, x: number): number {
   let k = 0;
   for (let i = 1; i < grid.length; i++) if (Math.abs(grid[i]! - x) < Math.abs(grid[k]! - x)) k = i;
-  return quality.reduce((sum, d) => sum + Math.min(4, Math.max(0, d[k]!)), 0) / quality.length;
+  return draws.reduce((sum, d) => sum + Math.min(4, Math.max(0, d[k]!)), 0) / draws.length;
 }
 
 /** Adds what time and filament weigh, as scores over the levels. */

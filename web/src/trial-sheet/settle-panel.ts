@@ -8,6 +8,7 @@ import { factorOf } from '#core/factors';
 import {
   comparisonWords,
   conditionDifferences,
+  countsLess,
   otherWays,
   rulesFor,
   unsaidConditions,
@@ -99,6 +100,9 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             />
           }
         </div>
+        @if (less(); as words) {
+          <p class="small soft less">{{ words }}</p>
+        }
       </section>
       <section aria-label="Answer" class="answer">
         @for (c of desk.settlement.choices(); track c.factor) {
@@ -448,6 +452,13 @@ export class SettlePanel {
     if (!next || !report || levels === 0) return '';
     const share = next.axes[0]!.levels.length / levels;
     return `; about ${duration(report.time * share + report.heating)} and ${show(report.filament.mass * share, 1)} g`;
+  });
+
+  /** Which qualities count less here, since a later stop sets them right. */
+  protected readonly less = computed(() => {
+    const axes = this.desk.record()?.trial.axes ?? [];
+    const tracks = this.desk.tracks().map((t) => t.id);
+    return axes.length === 1 ? countsLess(axes[0]!.factor, tracks) : '';
   });
 
   protected weight(side: Side): number {

@@ -18,7 +18,7 @@ import {
   type TrialRecord,
   type Tuned,
 } from '#core/route';
-import { settleWhole, verdictOf, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
+import { settleWhole, verdictOf, weightsFor, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
 import { specimenOf } from '#core/specimens';
 import { planned, confirmationOf, reallyMoved, type Moved, type Planned } from '#core/trial';
 import { Keeper } from '../data/keeper';
@@ -148,7 +148,12 @@ export class Settlement {
     if (!record || !confirms || !cells || record.prints.length === 0) return undefined;
     const at = (which: 'old' | 'new') =>
       cells.find((c) => movedIn(confirms).every((m) => Math.abs(c.levels[m.factor]! - m[which]) < 1e-6))?.id ?? -1;
-    return verdictOf({ old: at('old'), new: at('new') }, record.readings, record.pairs ?? []);
+    return verdictOf(
+      { old: at('old'), new: at('new') },
+      record.readings,
+      record.pairs ?? [],
+      weightsFor(confirms.factor, record.weights),
+    );
   });
 
   constructor(private readonly desk: OpenTrial) {

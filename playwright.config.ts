@@ -32,7 +32,8 @@ export default defineConfig({
     },
   },
   webServer: {
-    command: 'node dist/server/index.js',
+    // A practice printer stands behind it, as fast as it can.
+    command: 'node dist/server/index.js --practice=heron --fast',
     url: `http://localhost:${port}/`,
     env: { PORT: String(port) },
     reuseExistingServer: false,

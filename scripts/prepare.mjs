@@ -107,7 +107,7 @@ function compress(folder) {
 
 /** Builds the server. */
 export const buildServer = () =>
-  whenStale('server', ['server'], ['package-lock.json'], ['dist/server/index.js'], () =>
+  whenStale('server', ['core', 'server'], ['package-lock.json'], ['dist/server/index.js'], () =>
     bundle('server/index.ts', 'dist/server/index.js'),
   );
 

@@ -6,6 +6,7 @@ import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import qr from 'qrcode';
 import { compressed, plainName } from './compressed';
+import type { NetworkPrinter } from './network-printer';
 import { Door } from './door';
 import { ownHostsOnly } from './hosts';
 import { relay } from './relay';
@@ -41,8 +42,8 @@ interface Lan {
   address: string;
 }
 
-/** The application that serves the built pages, with a strict content security policy. */
-export function application(root: URL, lan?: Lan): Express {
+/** The application that serves the built pages, with a strict content security policy, and a printer where there is one. */
+export function application(root: URL, lan?: Lan, printer?: NetworkPrinter): Express {
   const folder = fileURLToPath(root);
   const app = express();
   app.use(headers);
@@ -54,6 +55,8 @@ export function application(root: URL, lan?: Lan): Express {
     // No door: a page that asks for it is told so without an error.
     app.use('/relay', (_, response) => void response.status(204).end());
   }
+  // Whether there is a printer behind this server: a page that asks where there is none is told so without an error.
+  app.get('/device', printer?.here ?? ((_, response) => void response.status(204).end()));
   app.use(compressed(folder));
   app.use(
     express.static(folder, {
@@ -103,9 +106,13 @@ export function ownAddress(): string | undefined {
 
 /**
  * Starts serving; rejects when the port is taken. On this machine alone, unless `lan` is asked for: then other machines
- * may come in by the door.
+ * may come in by the door. With `practice` a practice printer stands behind it, for pages of this machine.
  */
-export function startServer(port: number, root: URL, options: { lan?: boolean } = {}): Promise<Server> {
+export function startServer(
+  port: number,
+  root: URL,
+  options: { lan?: boolean; printer?: NetworkPrinter } = {},
+): Promise<Server> {
   if (!existsSync(new URL('index.html', root)))
     return Promise.reject(
       Object.assign(new Error('the pages are not built; run npm start, which builds them'), { code: 'NO_PAGES' }),
@@ -114,7 +121,8 @@ export function startServer(port: number, root: URL, options: { lan?: boolean } 
   const address = `http://${host}:${port}`;
   const door = options.lan ? new Door() : undefined;
   return new Promise((resolve, reject) => {
-    const server = createServer(application(root, door && { door, address }));
+    const server = createServer(application(root, door && { door, address }, options.printer));
+    options.printer?.attach(server);
     server.once('error', reject);
     // What is not even HTTP is answered and closed.
     server.on('clientError', (_, socket) => {
@@ -122,6 +130,8 @@ export function startServer(port: number, root: URL, options: { lan?: boolean } 
     });
     server.listen(port, options.lan ? undefined : 'localhost', () => {
       console.log(`Steady Tune is at http://localhost:${port}`);
+      if (options.printer)
+        console.log(`A practice printer, ${options.printer.name}, is behind it: choose it under Print.`);
       if (!door) {
         resolve(server);
         return;

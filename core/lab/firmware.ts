@@ -1,4 +1,4 @@
-import type { Printer } from '#core/context';
+import { reachOf, type Printer } from '#core/context';
 import { dialects, SpokenLine, understood, type Meaning, type Now } from '#core/firmware';
 import { unframed } from '#core/wire';
 import { Heater, ROOM } from './heat';
@@ -344,15 +344,23 @@ export class PracticeFirmware {
   private introduces(): string[] {
     const { firmware, tools, name } = this.printer;
     const { label } = dialects[firmware];
-    return [`FIRMWARE_NAME:${label} (practice) MACHINE_TYPE:${name} EXTRUDER_COUNT:${tools} PROTOCOL_VERSION:1.0`];
+    const { x0, y0, x1, y1 } = reachOf(this.printer);
+    return [
+      `FIRMWARE_NAME:${label} (practice) MACHINE_TYPE:${name} EXTRUDER_COUNT:${tools} PROTOCOL_VERSION:1.0`,
+      ...(firmware === 'marlin'
+        ? [`area:{full:{min:{x:${x0},y:${y0},z:0},max:{x:${x1},y:${y1},z:${this.printer.height}}}}`]
+        : []),
+    ];
   }
 
   /** Its limits, as its firmware tells them. */
   private limits(): string[] {
     const { maximum, extruder, firmware } = this.printer;
+    if (firmware === 'klipper') return ['// Unknown command:"M503"'];
     const by = dialects[firmware].limitSeconds;
     const speeds = `M203 X${maximum.speed * by} Y${maximum.speed * by} Z${maximum.zSpeed * by} E${extruder.maximumSpeed * by}`;
     const acceleration = `M201 X${maximum.acceleration} Y${maximum.acceleration} Z${maximum.zAcceleration} E${extruder.acceleration}`;
-    return [speeds, acceleration].map((line) => `echo:  ${line}`);
+    const steps = extruder.stepsPerMm === undefined ? [] : [`M92 E${extruder.stepsPerMm}`];
+    return [speeds, acceleration, ...steps].map((line) => `echo:  ${line}`);
   }
 }

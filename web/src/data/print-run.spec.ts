@@ -6,7 +6,8 @@ import { ownTraits, PracticeFirmware } from '#core/lab';
 import { commandsOf } from '#core/wire';
 import type { OffTheBed } from '../work/practice.worker';
 import { Keeper } from './keeper';
-import { PRACTICE, printedPlan, PrintRun, type Job, type PracticeLike } from './print-run';
+import { PrintRun } from './print-run';
+import { PRACTICE, printedPlan, type Job, type PracticeLike } from './run-job';
 
 const { context } = demoPair('heron-marsh-petg')!;
 const traits = ownTraits(context, '2026-11-28').printer;
@@ -67,6 +68,8 @@ class Bench {
 
 const demo = demoData().records.find((r) => r.id === 'demo-heron-temperature')!;
 const job = (over: Partial<Job> = {}): Job => ({
+  via: { kind: 'practice' },
+  mass: 2,
   trial: 'demo-heron-temperature',
   index: 0,
   byPrint: false,

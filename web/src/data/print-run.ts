@@ -1,97 +1,40 @@
-import { computed, inject, Injectable, InjectionToken, signal } from '@angular/core';
+import { computed, inject, Injectable, signal } from '@angular/core';
 import type { Subscription } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
-import { costOf, filamentArea, type Context } from '#core/context';
-import type { Reading } from '#core/judge';
-import { MOST_PHOTOS, UNTOUCHED, withPhoto, type Photo, type Print, type TrialRecord } from '#core/route';
-import { commandsOf, heardIn, interruptedAt, parking, Sender, type Manner, type Reached } from '#core/wire';
+import {
+  commandsOf,
+  differencesFrom,
+  heardIn,
+  INTRODUCE,
+  interruptedAt,
+  introducedIn,
+  parking,
+  Sender,
+} from '#core/wire';
 import type { Device } from '../work/device';
 import { PracticeDevice } from '../work/practice-device';
-import type { OffTheBed, Wanted } from '../work/practice.worker';
+import type { OffTheBed } from '../work/practice.worker';
+import type { Port } from '../work/serial-device';
 import { Keeper } from './keeper';
+import {
+  freshly,
+  heightsOf,
+  MANNERS,
+  parkOf,
+  PRACTICE,
+  WIRES,
+  type Job,
+  type Kept,
+  type PracticeLike,
+  type Under,
+  type Via,
+} from './run-job';
+import { withPrinted } from './run-record';
 
-/** What is printed: a file that passed the check, for which trial, on what, and how it is to be photographed. */
-export interface Job {
-  trial: string;
-  /** Which print, of a trial by print. */
-  index: number;
-  byPrint: boolean;
-  title: string;
-  /** What was planned, as `printedPlan` tells it. */
-  plan: string;
-  context: Context;
-  /** As fast as it can, or as long as it takes. */
-  fast: boolean;
-  today: string;
-  /** Seconds of each layer by its height, mm, as planned. */
-  layers: { z: number; time: number }[];
-  wanted: Wanted[];
-  /** Which cell lies from what height up to which, mm; empty where cells lie beside one another. */
-  bands: { cell: number; from: number; to: number }[];
-}
-
-/** How a print that is under way stands: heights mm, temperatures °C, times s. */
-export interface Under extends Job {
-  state: 'connecting' | 'printing' | 'paused' | 'photographing' | 'done' | 'stopped' | 'failed';
-  why: string | undefined;
-  place: number;
-  total: number;
-  z: number;
-  nozzle: number | undefined;
-  target: number | undefined;
-  bed: number | undefined;
-  bedTarget: number | undefined;
-  marks: Mark[];
-}
-
-/** A height at which the person saw it fail while it printed, mm, in which cell, and what was noted. */
-export interface Mark {
-  z: number;
-  cell: number;
-  note: string;
-}
-
-/** What of a trial decides what lies where on the bed, as text. */
-export const printedPlan = ({ trial }: Pick<TrialRecord, 'trial'>): string =>
-  JSON.stringify([trial.axes, trial.specimen, trial.frozen]);
-
-/** A device that a print can be sent to, and what lies on its bed afterwards, where it is the practice printer. */
-export type PracticeLike = Device & Pick<PracticeDevice, 'develop' | 'pace'>;
-
-/** A print of which nothing is known yet. */
-const freshly = (job: Job): Under => ({
-  ...job,
-  state: 'connecting',
-  why: undefined,
-  place: 0,
-  total: 0,
-  z: 0,
-  nozzle: undefined,
-  target: undefined,
-  bed: undefined,
-  bedTarget: undefined,
-  marks: [],
-});
-
-/** What is kept of a print that is under way. */
-interface Kept {
-  job: Job;
-  reached: Reached;
-  shown: [number, { times: number; sum: number }][];
-  /** Lines that lead back where it is paused. */
-  back: string[];
-  marks: Mark[];
-}
-
-/** How the practice printer is switched on; another way where there are no workers. */
-export const PRACTICE = new InjectionToken<
-  (job: Job, done: { lines: readonly string[]; last: number } | undefined) => PracticeLike
->('practice printer', {
-  factory: () => (job, done) => new PracticeDevice(job.context, job.today, job.fast, done),
-});
-
-/** Lines under way, and seconds of silence after which a line is asked for again. */
-const MANNER: Manner = { window: 48, stall: 4 };
+/** A machine has so many seconds to introduce itself: opening a port restarts many. */
+const MEETS = 8;
+/** A server is tried again after so many ms. */
+const AGAIN = 2000;
 /** Every so many ms the place is kept and a silent machine asked. */
 const TICK = 500;
 const RUN = 'run';
@@ -105,15 +48,25 @@ const LINES = 'run-lines';
 export class PrintRun {
   private readonly keeper = inject(Keeper);
   private readonly practice = inject(PRACTICE);
+  private readonly wires = inject(WIRES);
   private readonly state = signal<Under | undefined>(undefined);
   /** What is under way, or has just ended and was not put away yet. */
   readonly under = this.state.asReadonly();
   /** Whether something prints now, and can be stopped. */
   readonly active = computed(() => {
     const s = this.state()?.state;
-    return s === 'connecting' || s === 'printing' || s === 'paused';
+    return s === 'connecting' || s === 'asking' || s === 'printing' || s === 'paused' || s === 'apart';
   });
-  private device: PracticeLike | undefined;
+  /** Whether something prints now and the machine can be told to stop. */
+  readonly tellable = computed(() => this.active() && !['asking', 'apart'].includes(this.state()!.state));
+  /** Where the person printed last, or is about to. */
+  readonly where = signal<Via['kind']>('practice');
+  private device: Device | undefined;
+  /** What the machine says of itself, and how many answers are still due. */
+  private meeting: { lines: string[]; due: number; until: number } | undefined;
+  private port: Port | undefined;
+  private began = 0;
+  private preparing: Job | undefined;
   private sender: Sender | undefined;
   private heights: readonly number[] = [];
   /** What the nozzle showed while each cell was printed: how often, and its sum, °C. */
@@ -124,12 +77,16 @@ export class PrintRun {
   private readonly begun = performance.now();
 
   /**
-   * Begins to print on the practice printer. Refused while something is under way, and in a tab that only follows: nothing
+   * Begins to print. Refused while something is under way, and in a tab that only follows: nothing
    * goes to two places at once.
+   *
+   * @param port the serial port that the person chose, where it goes over one
    */
-  start(job: Job, bytes: Uint8Array): boolean {
+  start(job: Job, bytes: Uint8Array, port?: Port): boolean {
     if (this.active() || this.state()?.state === 'photographing' || !this.keeper.writes()) return false;
     this.putAway();
+    this.port = port;
+    this.began = Date.now();
     this.state.set(freshly(job));
     void this.prepare(job, bytes);
     return true;
@@ -138,6 +95,7 @@ export class PrintRun {
   /** A file of many lines is taken apart in steps, so that the page answers meanwhile. */
   private async prepare(job: Job, bytes: Uint8Array): Promise<void> {
     const breath = () => new Promise((resolve) => setTimeout(resolve));
+    this.preparing = job;
     await breath();
     const text = new TextDecoder().decode(bytes);
     await breath();
@@ -145,8 +103,8 @@ export class PrintRun {
     await breath();
     this.keeper.meta(LINES, commands);
     await breath();
-    // Stopped before it has begun.
-    if (this.state()?.state === 'connecting') this.begin(job, commands, undefined);
+    // Stopped before it has begun; another may have been started since.
+    if (this.preparing === job && this.state()?.state === 'connecting') this.begin(job, commands, undefined);
   }
 
   /** Goes on with what was under way when the page was left; to be called once it is open. */
@@ -155,31 +113,145 @@ export class PrintRun {
     const kept = (await this.keeper.recall(RUN)) as Kept | undefined;
     const lines = (await this.keeper.recall(LINES)) as string[] | undefined;
     if (!kept || !Array.isArray(lines) || this.state()) return;
-    this.begin(kept.job, lines, kept);
+    this.began = kept.began ?? Date.now();
+    // What was kept before there were other wires went to the practice printer.
+    const job: Job = { ...kept.job, via: kept.job.via ?? { kind: 'practice' } };
+    // A port that was allowed once is given again without being asked for.
+    const ports = job.via.kind === 'serial' ? await this.wires.ports?.getPorts() : undefined;
+    this.port = ports?.length === 1 ? ports[0] : undefined;
+    this.begin(job, lines, kept);
   }
 
   private begin(job: Job, commands: string[], kept: Kept | undefined): void {
     const reached = kept?.reached;
     this.back = kept?.back ?? [];
     this.shown = new Map(kept?.shown ?? []);
-    const sender = new Sender(commands, MANNER, reached);
+    const sender = new Sender(commands, MANNERS[job.via.kind], reached);
     this.sender = sender;
     this.heights = heightsOf(commands);
-    this.state.set({ ...freshly(job), place: sender.place, total: sender.total, marks: kept?.marks ?? [] });
-    const device = this.practice(job, reached && reached.place > 0 ? sender.done : undefined);
-    this.device = device;
-    this.hears = device.lines$.subscribe({
-      next: (lines) => this.heard(lines),
-      error: () => this.end('failed', 'the connection broke'),
-    });
-    void device.connect().then(
-      () => {
-        this.write(sender.connect(this.now));
-      },
-      () => this.end('failed', 'the printer cannot be reached'),
-    );
+    const fresh = freshly(job);
+    const { place, total } = sender;
+    this.state.set({ ...fresh, place, total, marks: kept?.marks ?? [], met: kept?.met ?? fresh.met });
     this.timer = setInterval(() => this.tick(), TICK);
+    this.open();
     this.keep();
+  }
+
+  /** Opens the wire, for the first time or again. */
+  private open(): void {
+    const [under, { sender }] = [this.state(), this];
+    if (!under || !sender) return;
+    const device = this.wireOf(under, sender);
+    if (!device) {
+      this.change({ state: 'apart', why: 'the port is to be chosen again' });
+      return;
+    }
+    this.hears?.unsubscribe();
+    const before = Promise.resolve(this.device?.close());
+    this.device = device;
+    this.hears = device.lines$.subscribe({ next: (lines) => this.heard(lines), error: (e) => this.broke(e) });
+    // A port that is still being let go of cannot be opened.
+    void before
+      .then(() => device.connect())
+      .then(
+        () => {
+          // Stopped meanwhile: nothing is sent any more.
+          if (!this.active() || this.device !== device) return;
+          this.change({ state: 'connecting', why: undefined });
+          // It is asked who it is before it is sent anything to do; where it prints already, only where it stands.
+          if (sender.reached.base === undefined) this.meet();
+          else this.write(sender.connect(this.now));
+        },
+        (e: unknown) => this.broke(e, 'the printer cannot be reached'),
+      );
+  }
+
+  private wireOf({ via, ...job }: Under, sender: Sender): Device | undefined {
+    switch (via.kind) {
+      case 'practice':
+        return this.practice({ via, ...job }, sender.reached.place > 0 ? sender.done : undefined);
+      case 'network':
+        return this.wires.network();
+      case 'serial':
+        return this.port && this.wires.serial(this.port, via.baud);
+    }
+  }
+
+  /** The wire broke: what is under way may go on by itself, and is gone on with once it is there again. */
+  private broke(error: unknown, otherwise = 'the connection broke'): void {
+    const [under, { device }] = [this.state(), this];
+    if (!under || !this.active()) return;
+    const why = error instanceof Error && error.message ? error.message : otherwise;
+    if (under.via.kind === 'practice' || under.state === 'asking' || (this.meeting && under.place === 0)) {
+      this.end('failed', under.via.kind === 'practice' ? otherwise : why);
+      return;
+    }
+    this.change({ state: 'apart', why });
+    this.keep();
+    if (under.via.kind === 'network')
+      setTimeout(() => {
+        if (this.state()?.state === 'apart' && this.device === device) this.open();
+      }, AGAIN);
+  }
+
+  /** Connects again by the person’s press: a port has to be chosen by hand. */
+  async connectAgain(): Promise<void> {
+    if (this.state()?.state !== 'apart') return;
+    if (this.state()?.via.kind === 'serial') this.port = await this.wires.ports?.requestPort().catch(() => this.port);
+    this.open();
+  }
+
+  private meet(): void {
+    this.meeting = { lines: [], due: INTRODUCE.length, until: this.now + MEETS };
+    this.write(INTRODUCE);
+  }
+
+  /** A machine that is met says who it is; one that starts meanwhile has heard nothing. */
+  private introduces(lines: readonly string[]): void {
+    const { meeting } = this;
+    if (!meeting) return;
+    for (const line of lines) {
+      const says = heardIn(line);
+      if (says.kind === 'start') {
+        this.meet();
+        return;
+      }
+      if (says.kind === 'halted') {
+        this.end('failed', `the machine has stopped: ${says.why || 'it does not say why'}`);
+        return;
+      }
+      meeting.lines.push(line);
+      if (says.kind === 'ok') meeting.due--;
+    }
+    if (meeting.due <= 0) this.met(meeting.lines);
+  }
+
+  /** It has said who it is, or will not. Where it is another than was thought, the person is asked. */
+  private met(lines: readonly string[]): void {
+    const under = this.state();
+    this.meeting = undefined;
+    if (!under || !this.sender) return;
+    const said = introducedIn(lines);
+    const met = { practice: under.via.kind === 'practice' || said.practice, firmware: said.firmware };
+    const differences = differencesFrom(under.context.printer, said);
+    this.change({ met, differences });
+    if (differences.length > 0) this.change({ state: 'asking' });
+    else this.write(this.sender.connect(this.now));
+    this.keep();
+  }
+
+  /** It is another machine than was thought: nothing was sent to it, and nothing is. */
+  refuse(): void {
+    if (this.state()?.state !== 'asking') return;
+    this.end('stopped', undefined);
+    this.putAway();
+  }
+
+  /** It is printed all the same, whatever the machine says of itself. */
+  accept(): void {
+    if (this.state()?.state !== 'asking') return;
+    this.change({ state: 'connecting' });
+    this.write(this.sender?.connect(this.now) ?? []);
   }
 
   private get now(): number {
@@ -192,7 +264,12 @@ export class PrintRun {
 
   private heard(lines: readonly string[]): void {
     const { sender } = this;
-    if (!sender) return;
+    if (!sender || !this.active()) return;
+    if (this.meeting) {
+      this.introduces(lines);
+      return;
+    }
+    if (this.state()?.state === 'asking') return;
     const frames: string[] = [];
     for (const line of lines) {
       const says = heardIn(line);
@@ -221,7 +298,8 @@ export class PrintRun {
   private follow(): void {
     const { sender } = this;
     const under = this.state();
-    if (!sender || !under || !this.active()) return;
+    if (!sender || !under || !this.active() || this.meeting) return;
+    if (under.state === 'asking' || under.state === 'apart') return;
     const { sending } = sender;
     this.change({
       place: sender.place,
@@ -230,7 +308,10 @@ export class PrintRun {
       state: sending.state === 'paused' ? 'paused' : sending.state === 'asking' ? 'connecting' : 'printing',
     });
     if (sending.state === 'failed') this.end('failed', sending.why);
-    if (sending.state === 'done') void this.develop();
+    if (sending.state === 'done') {
+      if (under.met.practice) void this.develop();
+      else this.finish();
+    }
   }
 
   private change(by: Partial<Under>): void {
@@ -238,7 +319,12 @@ export class PrintRun {
   }
 
   private tick(): void {
-    if (!this.active()) return;
+    const state = this.state()?.state;
+    if (!this.active() || state === 'asking' || state === 'apart') return;
+    if (this.meeting) {
+      if (this.now > this.meeting.until) this.met(this.meeting.lines);
+      return;
+    }
     this.write(this.sender?.tick(this.now) ?? []);
     this.follow();
     this.keep();
@@ -247,14 +333,16 @@ export class PrintRun {
   private keep(): void {
     const under = this.state();
     if (!under || !this.sender) return;
-    const { trial, index, byPrint, title, plan, context, fast, today, layers, wanted, bands } = under;
-    const job: Job = { trial, index, byPrint, title, plan, context, fast, today, layers, wanted, bands };
+    const { via, trial, index, byPrint, title, plan, context, fast, today, mass, layers, wanted, bands } = under;
+    const job: Job = { via, trial, index, byPrint, title, plan, context, fast, today, mass, layers, wanted, bands };
     const kept: Kept = {
       job,
       reached: this.sender.reached,
       shown: [...this.shown],
       back: this.back,
       marks: under.marks,
+      met: under.met,
+      began: this.began,
     };
     this.keeper.meta(RUN, kept);
   }
@@ -263,7 +351,8 @@ export class PrintRun {
   pause(): void {
     const under = this.state();
     // Pressed twice, it leads back to where it printed, not to where it is parked.
-    if (!under || !this.sender || this.sender.standsStill) return;
+    if (!under || !this.sender || this.sender.standsStill || this.meeting) return;
+    if (under.state === 'asking' || under.state === 'apart') return;
     const { printer } = under.context;
     const ways = parking(interruptedAt(this.sender.ahead), printer.height, parkOf(under.context));
     this.back = ways?.back ?? [];
@@ -283,6 +372,14 @@ export class PrintRun {
   /** Stops at once, with all heaters off. */
   stop(): void {
     if (!this.active()) return;
+    if (this.state()?.state === 'asking') {
+      this.refuse();
+      return;
+    }
+    if (this.state()?.state === 'apart') {
+      this.end('failed', 'the wire is broken, and the printer cannot be told: switch it off by hand');
+      return;
+    }
     this.device?.write('\nM112\n');
     // What it showed last stays, but nothing is aimed at any more.
     this.change({ target: 0, bedTarget: 0 });
@@ -304,12 +401,13 @@ export class PrintRun {
   }
 
   pace(fast: boolean): void {
-    this.device?.pace(fast);
+    if (this.device instanceof PracticeDevice) this.device.pace(fast);
     this.change({ fast });
     this.keep();
   }
 
-  private end(state: 'stopped' | 'failed', why: string | undefined): void {
+  private end(state: 'stopped' | 'failed' | 'done', why: string | undefined): void {
+    this.meeting = undefined;
     this.change({ state, why });
     clearInterval(this.timer);
     this.keeper.meta(RUN, undefined);
@@ -318,14 +416,14 @@ export class PrintRun {
 
   /** Weighs and photographs what lies on the bed, whole or stopped, and hands it over. */
   async develop(): Promise<void> {
-    const under = this.state();
-    const { device } = this;
-    if (!under || !device || under.state === 'photographing') return;
+    const [under, { sender }] = [this.state(), this];
+    if (!under || !sender || under.state === 'photographing' || under.state === 'done') return;
     clearInterval(this.timer);
     this.change({ state: 'photographing', place: under.place });
     const of = (p: Progress) => this.change({ why: `${p.stage}, ${Math.round((100 * p.done) / Math.max(1, p.of))} %` });
     const seed = Math.floor(2 ** 32 * Math.random());
     try {
+      const device = await this.bedOf(under, sender);
       const bed = await device.develop(seed, under.wanted, of);
       if (!bed.ok) {
         this.end('failed', bed.faults.map(sentence).join(' '));
@@ -336,49 +434,40 @@ export class PrintRun {
       this.keeper.meta(LINES, undefined);
       this.change(why === undefined ? { state: 'done', why } : { state: 'failed', why });
       // What lay on the bed is kept; the printer is switched off.
-      if (why === undefined) device.close();
+      if (why === undefined) {
+        device.close();
+        this.device?.close();
+      }
     } catch {
       this.end('failed', 'the practice printer gave up');
     }
   }
 
+  /** What lies on the bed of a practice printer: that of the page, or, of one elsewhere, what the same lines make here. */
+  private async bedOf(under: Under, sender: Sender): Promise<PracticeLike> {
+    if (under.via.kind === 'practice' && this.device) return this.device as PracticeLike;
+    const own = this.practice({ ...under, via: { kind: 'practice' } }, sender.done);
+    await own.connect();
+    return own;
+  }
+
+  /** A real print is done: what it took is noted, what lies on the bed is the person’s to look at. */
+  finish(): void {
+    const under = this.state();
+    if (!under || under.state === 'done') return;
+    const share = under.total > 0 ? under.place / under.total : 1;
+    const why = this.note(under, { mass: share * under.mass, time: (Date.now() - this.began) / 1000, photos: [] });
+    this.end(why === undefined ? 'done' : 'failed', why);
+    if (why === undefined) this.device?.close();
+  }
+
   /** Notes the print with its trial, with its photographs; why it cannot be, where it cannot. */
-  private note(job: Under, { mass, time, photos }: OffTheBed): string | undefined {
-    const record = this.keeper.find('records', job.trial);
-    if (!record) return 'it is printed, but its trial is no longer here; put the trial back, and print it again';
-    // What was read off the bed belongs to the plan that was printed.
-    const changed = job.plan === printedPlan(record) ? '' : 'the plan was changed while it printed';
-    const { filament } = job.context;
-    const length = (mass / filament.density / filamentArea(filament)) * 1000;
-    const print: Print = {
-      id: crypto.randomUUID(),
-      on: job.today,
-      conditions: { firmware: 'practice printer', room: '', drying: '', note: changed },
-      practice: true,
-      took: { time, mass, cost: costOf(filament, length) },
-      ...(job.byPrint && { index: job.index }),
-      ...(this.shown.size > 0 && {
-        heated: [...this.shown].map(([cell, { times, sum }]) => ({ cell, nozzle: Number((sum / times).toFixed(1)) })),
-      }),
-    };
-    // What failed while it was watched is evidence as if it were measured afterwards.
-    const failed = job.marks.map(({ z, cell, note }, k): Reading => ({
-      print: print.id,
-      cells: [cell],
-      track: 'height-fails',
-      value: z,
-      judge: 'me',
-      replicate: k + 1,
-      ...(note !== '' && { note }),
-    }));
-    let next = { ...record, prints: [...record.prints, print], readings: [...record.readings, ...failed] };
-    const room = MOST_PHOTOS - (record.photos?.length ?? 0);
-    for (const { name, jpeg, hash, width, height, corners } of photos.slice(0, Math.max(0, room))) {
-      this.keeper.putPhoto(hash, jpeg);
-      const placed = corners.length === 4 ? (corners.map((c) => c.map(within)) as Photo['corners']) : UNTOUCHED;
-      next = withPhoto(next, { hash, print: print.id, name: `practice, ${name}`, width, height, corners: placed });
-    }
-    return this.keeper.change(record, next, 'printed on the practice printer')
+  private note(job: Under, bed: OffTheBed): string | undefined {
+    const before = this.keeper.find('records', job.trial);
+    if (!before) return 'it is printed, but its trial is no longer here; put the trial back, and print it again';
+    const { record, photos } = withPrinted(before, job, this.shown, bed);
+    for (const { hash, jpeg } of photos) this.keeper.putPhoto(hash, jpeg);
+    return this.keeper.change(before, record, job.met.practice ? 'printed on the practice printer' : 'printed')
       ? undefined
       : 'it is printed, but this browser cannot keep it; see the shield at the top';
   }
@@ -393,28 +482,4 @@ export class PrintRun {
     this.sender = undefined;
     this.state.set(undefined);
   }
-}
-
-const within = (v: number): number => Math.min(1, Math.max(0, v));
-
-/** The height at which something was laid last when each line of a file is done, mm: lifts on a way do not count. */
-function heightsOf(commands: readonly string[]): number[] {
-  let [z, laid] = [0, 0];
-  return commands.map((line) => {
-    if (line.startsWith('G1') || line.startsWith('G0')) {
-      const at = line.indexOf('Z');
-      const value = at > 0 ? Number.parseFloat(line.slice(at + 1)) : NaN;
-      if (Number.isFinite(value)) z = value;
-      if (line.includes('E') && !line.includes('E-') && (line.includes('X') || line.includes('Y'))) laid = z;
-    }
-    return laid;
-  });
-}
-
-/** Where the head waits: at the left of the bed’s middle, where it is within reach of every bed. */
-function parkOf({ printer }: Context): { x: number; y: number } {
-  const { bed } = printer;
-  if (bed.shape === 'round') return { x: -0.6 * (bed.diameter / 2), y: 0 };
-  const [x0, y0] = bed.origin === 'centre' ? [-bed.width / 2, -bed.depth / 2] : [0, 0];
-  return { x: x0 + 0.15 * bed.width, y: y0 + 0.85 * bed.depth };
 }

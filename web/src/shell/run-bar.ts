@@ -13,9 +13,11 @@ import { PrintRun } from '../data/print-run';
     @if (run.active()) {
       @if (run.under(); as u) {
         <a [routerLink]="['/trial', u.trial]" [queryParams]="{ stage: 'print' }" [title]="u.title">
-          {{ u.state === 'paused' ? 'paused' : 'printing' }} {{ percent() }} %
+          {{ words() }}
         </a>
-        <button type="button" (click)="run.stop()" title="Stop (F8): heaters off at once">Stop</button>
+        @if (run.tellable()) {
+          <button type="button" (click)="run.stop()" title="Stop (F8): heaters off at once">Stop</button>
+        }
       }
     }
   `,
@@ -45,9 +47,13 @@ import { PrintRun } from '../data/print-run';
 export class RunBar {
   protected readonly run = inject(PrintRun);
   private readonly keeper = inject(Keeper);
-  protected readonly percent = computed(() => {
+  protected readonly words = computed(() => {
     const u = this.run.under();
-    return u && u.total > 0 ? Math.round((100 * u.place) / u.total) : 0;
+    if (!u) return '';
+    if (u.state === 'asking') return 'is this the right printer?';
+    const percent = u.total > 0 ? Math.round((100 * u.place) / u.total) : 0;
+    const state = { paused: 'paused', apart: 'wire broken' }[u.state as string] ?? 'printing';
+    return `${state} ${percent} %`;
   });
 
   constructor() {

@@ -11,16 +11,15 @@ import { asPrint, testOnlyWords } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { textLimits } from '#core/route';
 import { Keeper } from '../data/keeper';
-import { printedPlan, PrintRun } from '../data/print-run';
-import { bandsOf, shotsOf } from './run-shots';
 import { calledIn, MacroList } from '../ui/macro-list';
+import { PrintWhere } from './print-where';
 import { TrialDesk } from './trial-desk';
 import { Limit } from '../ui/limit';
 
 /** Print: the checked file, what to see to before, and the conditions of the print. */
 @Component({
   selector: 'st-print-panel',
-  imports: [Limit, FormsModule, InputText, MacroList, ProgressBar, Select, RouterLink, Checkbox],
+  imports: [Limit, FormsModule, InputText, MacroList, PrintWhere, ProgressBar, Select, RouterLink, Checkbox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section class="file" aria-label="File">
@@ -60,18 +59,7 @@ import { Limit } from '../ui/limit';
             <button type="button" class="act" (click)="toolpath.emit()">Look at the toolpath</button>
             <a class="act" [routerLink]="['/trial', desk.id(), 'labels']">Label map</a>
           </div>
-          <button
-            type="button"
-            class="act"
-            [disabled]="run.active() || !keeper.writes()"
-            (click)="practise()"
-            title="A simulated printer with traits of its own that you do not know: it prints the file, and you read what comes of it"
-          >
-            <i class="pi pi-play" aria-hidden="true"></i>Print on the practice printer
-          </button>
-          @if (run.active()) {
-            <p class="small soft">Something else prints now: {{ run.under()?.title }}.</p>
-          }
+          <st-print-where />
           <p class="small soft">{{ size() }}, read back and checked</p>
         }
         @default {
@@ -217,7 +205,6 @@ import { Limit } from '../ui/limit';
 export class PrintPanel {
   protected readonly desk = inject(TrialDesk);
   protected readonly keeper = inject(Keeper);
-  protected readonly run = inject(PrintRun);
   readonly toolpath = output<void>();
   protected readonly making = this.desk.making;
   protected readonly downloaded = signal(false);
@@ -342,29 +329,6 @@ export class PrintPanel {
     const print = this.desk.byPrint() ? `print ${asPrint(trial, this.desk.printIndex()).print! + 1}` : '';
     download(fileName(`${printer.name} ${filament.name} ${trial.title} ${print}`, 'gcode'), made.bytes, 'text/x-gcode');
     this.downloaded.set(true);
-  }
-
-  /** Prints the checked file on the practice printer. */
-  protected practise(): void {
-    const [made, trial, plan] = [this.desk.made(), this.desk.record()?.trial, this.desk.plan()];
-    if (!made || !trial || !plan) return;
-    const by = this.desk.byPrint();
-    this.run.start(
-      {
-        trial: this.desk.id(),
-        index: this.desk.printIndex(),
-        byPrint: by !== undefined,
-        title: trial.title,
-        plan: printedPlan({ trial }),
-        context: trial.context,
-        fast: true,
-        today: new Date().toISOString().slice(0, 10),
-        layers: made.inspection.layers.map(({ z, time }) => ({ z, time })),
-        wanted: shotsOf(plan),
-        bands: bandsOf(plan),
-      },
-      made.bytes,
-    );
   }
 
   /** One more print of the same trial is being noted; its readings are replicates. */

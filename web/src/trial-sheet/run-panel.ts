@@ -6,7 +6,8 @@ import { duration, show } from '#core/base';
 import { textLimits } from '#core/route';
 import { heightsOf } from '#core/settle';
 import { Habits } from '../data/habits';
-import { PrintRun, type Mark } from '../data/print-run';
+import { PrintRun } from '../data/print-run';
+import type { Mark } from '../data/run-job';
 import { Limit } from '../ui/limit';
 import { TrialDesk } from './trial-desk';
 
@@ -25,9 +26,22 @@ import { TrialDesk } from './trial-desk';
         @if (u.why; as w) {
           <p class="small" [class.wrong]="u.state === 'failed'" role="status">{{ w }}</p>
         }
+        @if (u.state === 'asking') {
+          <p class="small" id="it-differs">It says of itself what the printer on the shelf is not:</p>
+          <ul class="small" aria-labelledby="it-differs" tabindex="0">
+            @for (d of u.differences; track d) {
+              <li>{{ d }}</li>
+            }
+          </ul>
+        }
       </section>
       <section aria-label="What the printer reports" class="reports">
-        <h2>{{ u.context.printer.name }} <span class="practice">practice printer</span></h2>
+        <h2>
+          {{ u.context.printer.name }}
+          @if (u.met.practice) {
+            <span class="practice">practice printer</span>
+          }
+        </h2>
         <dl>
           <dt>nozzle</dt>
           <dd>{{ heat(u.nozzle, u.target) }}</dd>
@@ -35,6 +49,10 @@ import { TrialDesk } from './trial-desk';
           <dd>{{ heat(u.bed, u.bedTarget) }}</dd>
           <dt>height</dt>
           <dd>{{ height() }}</dd>
+          @if (wire(); as w) {
+            <dt>wire</dt>
+            <dd>{{ w }}</dd>
+          }
           @if (row(); as r) {
             <dt>prints</dt>
             <dd>{{ r }}</dd>
@@ -68,13 +86,25 @@ import { TrialDesk } from './trial-desk';
         @switch (u.state) {
           @case ('printing') {
             <button type="button" class="act" (click)="run.pause()">Pause</button>
-            <button type="button" class="act" (click)="run.pace(!u.fast)">
-              {{ u.fast ? 'As slow as a printer' : 'As fast as it can' }}
-            </button>
+            @if (u.via.kind === 'practice') {
+              <button type="button" class="act" (click)="run.pace(!u.fast)">
+                {{ u.fast ? 'As slow as a printer' : 'As fast as it can' }}
+              </button>
+            }
           }
           @case ('paused') {
             <button type="button" class="act main" (click)="run.goOn()">Go on</button>
             <p class="small soft">The head is lifted and parked, the nozzle stays hot.</p>
+          }
+          @case ('asking') {
+            <button type="button" class="act main" (click)="run.refuse()">Do not print</button>
+            <button type="button" class="act" (click)="run.accept()">Print all the same</button>
+            <p class="small soft">Nothing was sent to it yet but the question who it is.</p>
+          }
+          @case ('apart') {
+            <p class="small">What it has it goes on printing; the rest waits here, and nothing is printed twice.</p>
+            <button type="button" class="act main" (click)="run.connectAgain()">Connect again</button>
+            <button type="button" class="act" (click)="run.stop()">Give it up</button>
           }
           @case ('stopped') {
             <ng-container [ngTemplateOutlet]="ended" />
@@ -86,11 +116,15 @@ import { TrialDesk } from './trial-desk';
       </section>
       <ng-template #ended>
         @if (u.place > 0) {
-          <button type="button" class="act main" (click)="run.develop()">Look at what is printed</button>
+          @if (u.met.practice) {
+            <button type="button" class="act main" (click)="run.develop()">Look at what is printed</button>
+          } @else {
+            <button type="button" class="act main" (click)="run.finish()">Note it as printed so far</button>
+          }
         }
         <button type="button" class="act" (click)="run.putAway()">Put it away</button>
       </ng-template>
-      @if (run.active()) {
+      @if (run.tellable()) {
         <button type="button" class="stop" (click)="run.stop()">Stop<span>F8 · heaters off at once</span></button>
       }
     }
@@ -154,8 +188,16 @@ import { TrialDesk } from './trial-desk';
       border-radius: 3px;
       font: 12px var(--figures);
     }
+    ul {
+      max-height: 132px;
+      margin: 0;
+      padding-left: 16px;
+      overflow: auto;
+      line-height: 1.35;
+    }
     .stop {
       display: grid;
+      align-self: start;
       place-content: center;
       gap: 2px;
       min-height: 92px;
@@ -188,6 +230,8 @@ export class RunPanel {
     if (!u) return '';
     return {
       connecting: 'Asking the printer where it stands …',
+      asking: 'Is this the right printer?',
+      apart: 'The wire is broken',
       printing: 'Printing',
       paused: 'Paused',
       photographing: 'Printed: weighing and photographing it …',
@@ -196,6 +240,11 @@ export class RunPanel {
       failed: 'The print has failed',
     }[u.state];
   });
+  /** Over what it goes, where that is not the page itself. */
+  protected readonly wire = computed(
+    () =>
+      ({ practice: '', network: 'over the network', serial: 'at a cable' })[this.run.under()?.via.kind ?? 'practice'],
+  );
   protected readonly percent = computed(() => {
     const u = this.run.under();
     return u && u.total > 0 ? Math.round((100 * u.place) / u.total) : 0;
@@ -206,7 +255,7 @@ export class RunPanel {
     const lines = `${u.place} of ${u.total} lines`;
     if (u.state !== 'printing' && u.state !== 'paused') return lines;
     const left = u.layers.filter((l) => l.z > u.z + 1e-6).reduce((sum, l) => sum + l.time, 0);
-    return `${lines}; ${duration(left)} of printing left by the plan${u.fast ? ', as fast as it can here' : ''}`;
+    return `${lines}; ${duration(left)} of printing left by the plan${u.fast && u.via.kind === 'practice' ? ', as fast as it can here' : ''}`;
   });
   protected readonly height = computed(() => {
     const u = this.run.under();

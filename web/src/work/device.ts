@@ -20,5 +20,6 @@ export interface Device {
   connect(): Promise<void>;
   /** Characters as they are to go over the wire, with their line ends. */
   write(text: string): void;
-  close(): void;
+  /** Lets go of the wire; what waits for the end of that can open it again. */
+  close(): void | Promise<void>;
 }

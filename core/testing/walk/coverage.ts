@@ -1,0 +1,70 @@
+import { rounded } from '#core/base';
+import type { Traits } from '#core/lab';
+import { qualityOf } from '#core/judge';
+import type { Choice } from '#core/settle';
+import type { Trial } from '#core/trial';
+import { FAULT_AT } from '../../settle/picks';
+import { clearScores, printTrial } from './printed';
+import { together } from './responses';
+
+/** Levels within so many points of the best are as good. */
+const AS_GOOD = 0.05;
+
+/**
+ * Whether an interval holds what it speaks of, told without any noise on the trial’s own specimen in fine levels: a level
+ * that is as good as the best, or, of a rule by a fault, where the first fault lies. Undefined where that cannot be told.
+ */
+export function holds(trial: Trial, { rule, factor, interval95 }: Choice, traits: Traits): boolean | undefined {
+  const axis = trial.axes[0]!;
+  const [low, high] = [Math.min(...axis.levels), Math.max(...axis.levels)];
+  const falls = axis.levels[0]! > axis.levels.at(-1)!;
+  for (const count of [15, 11, 8]) {
+    const even = Array.from({ length: count }, (_, i) => rounded(low + ((high - low) * i) / (count - 1), 6));
+    const fine: Trial = { ...trial, axes: [{ ...axis, levels: falls ? even.reverse() : even }] };
+    const print = printTrial(fine, traits, 1);
+    if (!print) continue;
+    const scores = clearScores(print);
+    const all = print.plan.cells
+      .map((c, i) => ({ level: c.levels[factor]!, scores: scores[i]! }))
+      .sort((a, b) => a.level - b.level);
+    return byFault(rule) ? holdsFault(all, rule, factor, interval95) : holdsBest(all, interval95);
+  }
+  return undefined;
+}
+
+type Levels = { level: number; scores: Record<string, number> }[];
+
+const byFault = (rule: string): boolean => /^(less-|lowest-|highest-)/.test(rule);
+
+function holdsBest(all: Levels, [from, to]: readonly [number, number]): boolean | undefined {
+  const means = all.flatMap(({ level, scores }) => {
+    const score = together(scores);
+    return score === undefined ? [] : [{ level, score }];
+  });
+  const most = Math.max(...means.map((m) => m.score));
+  const good = means.map((m) => m.score >= most - AS_GOOD);
+  // Between two levels that are as good, everything is; beside one, half the way to the next.
+  return means.some(({ level }, i) => {
+    if (!good[i]) return false;
+    const before = i === 0 ? level : (means[i - 1]!.level + level) / 2;
+    const after = i === means.length - 1 ? level : (means[i + 1]!.level + level) / 2;
+    return from <= after && to >= before;
+  });
+}
+
+function holdsFault(all: Levels, rule: string, factor: string, [from, to]: readonly [number, number]) {
+  const rises = rule.startsWith('lowest-');
+  const crossings = Object.keys(all[0]?.scores ?? {}).flatMap((track) => {
+    if (qualityOf(track)?.fault[factor] !== (rises ? 'too low' : 'too high')) return [];
+    const score = (i: number) => all[i]!.scores[track] ?? 4;
+    const order = all.map((_, i) => (rises ? all.length - 1 - i : i));
+    const at = order.findIndex((i) => score(i) < FAULT_AT);
+    if (at <= 0) return [];
+    const [good, bad] = [order[at - 1]!, order[at]!];
+    const share = (score(good) - FAULT_AT) / (score(good) - score(bad));
+    return [all[good]!.level + share * (all[bad]!.level - all[good]!.level)];
+  });
+  if (crossings.length === 0) return undefined;
+  const truth = rises ? Math.max(...crossings) : Math.min(...crossings);
+  return from <= truth && truth <= to;
+}

@@ -1,0 +1,23 @@
+import type { Amounts, Outcome } from '#core/lab';
+import { judgedOn } from '#core/judge';
+import { FAILED } from '#core/settle';
+import type { Trial } from '#core/trial';
+import { response } from '../../careful';
+
+/** What would be said of a place on a trial’s print without any noise: quality → score 0–4. */
+export function responseOf(trial: Trial, amounts: Amounts, outcome: Outcome): Record<string, number> {
+  return Object.fromEntries(
+    judgedOn(trial).flatMap(({ id }) => {
+      const clear = response(id, amounts, outcome);
+      return clear === undefined ? [] : [[id, clear]];
+    }),
+  );
+}
+
+/** The mean of scores less what the worst of several falls short by; undefined where there are none. */
+export function together(scores: Record<string, number>): number | undefined {
+  const all = Object.values(scores);
+  if (all.length === 0) return undefined;
+  const short = all.length > 1 ? Math.max(0, FAILED - Math.min(...all)) : 0;
+  return all.reduce((a, b) => a + b, 0) / all.length - short;
+}

@@ -1,0 +1,239 @@
+import { rounded, seeded } from '#core/base';
+import type { Context } from '#core/context';
+import { factorOf } from '#core/factors';
+import type { Traits } from '#core/lab';
+import type { Reading } from '#core/judge';
+import {
+  contextInForce,
+  reverted,
+  tunedBaseline,
+  valueInForce,
+  withSettled,
+  type PairValues,
+  type Tuned,
+} from '#core/route';
+import {
+  cellScores,
+  settleWhole,
+  usualRule,
+  verdictOf,
+  weightsFor,
+  type Choice,
+  type WholeSettled,
+} from '#core/settle';
+import { confirmationOf, trialOfKind, type Trial } from '#core/trial';
+import { together } from './responses';
+import { printTrial, readingsOf, type PrintedTrial } from './printed';
+
+/** The stops that are walked, in the order of the route, each with the trial it begins with. */
+export const walked: readonly { stop: string; kind: string; factor: string }[] = [
+  { stop: 'temperature', kind: 'temperature-tower', factor: 'nozzle-temperature' },
+  { stop: 'flow-limit', kind: 'flow-limit', factor: 'volumetric-flow' },
+  { stop: 'flow', kind: 'flow-coarse', factor: 'flow' },
+  { stop: 'pressure-advance', kind: 'surge-ribbon', factor: 'pressure-advance' },
+  { stop: 'retraction', kind: 'retraction-tower', factor: 'retraction-distance' },
+  { stop: 'cooling', kind: 'fan-level', factor: 'fan' },
+];
+
+/** Coarse, then fine, as everybody does it. */
+const TWICE = 'flow';
+/** Prints at one stop before a person goes on, the confirmation apart. */
+const MOST_PRINTS = 3;
+/** The day on which everything is printed: a filament takes up water since it was dried. */
+export const DAY = '2026-11-29';
+
+/** What a walk cost: prints, time s, mass g. */
+export interface Spent {
+  prints: number;
+  time: number;
+  mass: number;
+}
+
+/** What a stop of a walk came to. */
+export interface StopWalked {
+  stop: string;
+  factor: string;
+  spent: Spent;
+  /** The value that was in force before, and the one after. */
+  before: number | undefined;
+  after: number | undefined;
+  choice: Choice | undefined;
+  /** The last trial that was settled from: what its interval speaks of. */
+  trial: Trial | undefined;
+  confirmed: 'steady' | 'reverted' | 'open' | undefined;
+  /** Why no value was found, in the words of the program. */
+  said: string;
+}
+
+/** A pair with what was found for it. */
+export interface Walk {
+  pair: PairValues;
+  stops: StopWalked[];
+}
+
+const add = (spent: Spent, { time, mass }: PrintedTrial): Spent => ({
+  prints: spent.prints + 1,
+  time: spent.time + time,
+  mass: spent.mass + mass,
+});
+
+const tunedOf = (choice: Choice): Tuned => ({
+  factor: choice.factor,
+  value: choice.choice,
+  low: choice.low,
+  high: choice.high,
+  interval95: choice.interval95,
+  rule: choice.rule,
+  why: choice.why.slice(0, 600),
+  trial: choice.factor,
+  trialTitle: '',
+  evidence: '',
+  on: DAY,
+  state: 'settled',
+});
+
+/** Whether there is no value yet, or one that is left open. */
+const isOpen = ({ choices, flags }: Pick<WholeSettled, 'choices' | 'flags'>): boolean =>
+  choices.length === 0 || flags.some((f) => f.code === 'coarse');
+
+/** The trial of a kind for a pair as it stands by now. */
+function trialNow(kind: string, pair: PairValues, context: Context): Trial | undefined {
+  return trialOfKind(kind, contextInForce(context, pair.values), tunedBaseline(pair.baseline, pair.values));
+}
+
+/**
+ * Goes the route as a careful person with this program: plans each stop's trial, prints it, reads it with ordinal noise,
+ * settles by the usual rule, prints what is proposed where there is no value or it is left open, confirms what moved.
+ *
+ * @param seed uint32, of what the person reads and of the scatter between prints
+ */
+export function walkRoute(context: Context, start: PairValues, traits: Traits, seed: number): Walk {
+  const random = seeded(seed);
+  const draw = () => Math.floor(random() * 0xffffffff);
+  let pair = start;
+  const stops = walked.map(({ stop, kind, factor }): StopWalked => {
+    const now = contextInForce(context, pair.values);
+    const before = valueInForce(pair, context, factor);
+    let spent: Spent = { prints: 0, time: 0, mass: 0 };
+    let trial = trialNow(kind, pair, context);
+    let settledFrom: Trial | undefined;
+    let choice: Choice | undefined;
+    let said = '';
+    const earlier: { cells: PrintedTrial['plan']['cells']; readings: Reading[] }[] = [];
+    while (trial && spent.prints < MOST_PRINTS) {
+      const print = printTrial(trial, traits, draw());
+      if (!print) break;
+      spent = add(spent, print);
+      let readings = readingsOf(print, `${spent.prints}`, draw());
+      const options = { rule: usualRule(trial), costs: print.costs, earlier };
+      let settled = settleWhole(print.plan, readings, options);
+      // “Read again” costs nothing but a look.
+      if (isOpen(settled)) {
+        readings = [...readings, ...readingsOf(print, `${spent.prints}`, draw(), 2)];
+        settled = settleWhole(print.plan, readings, options);
+      }
+      said = settled.flags.map((f) => f.message).join('; ');
+      if (settled.choices[0]) [choice, settledFrom] = [settled.choices[0], trial];
+      else choice = undefined;
+      if (!isOpen(settled) && (stop !== TWICE || spent.prints > 1)) break;
+      earlier.push({ cells: print.plan.cells, readings });
+      trial = settled.next ?? undefined;
+    }
+    const stopped: StopWalked = {
+      stop,
+      factor,
+      spent,
+      before,
+      after: before,
+      choice,
+      trial: settledFrom,
+      confirmed: undefined,
+      said,
+    };
+    if (!choice) return stopped;
+    const moved = before !== undefined && Math.abs(choice.choice - before) >= 1e-9;
+    const baseline = tunedBaseline(pair.baseline, [...pair.values, tunedOf(choice)]);
+    pair = withSettled(pair, now, tunedOf(choice));
+    stopped.after = choice.choice;
+    // A limit is no setting: two values of it look alike on any print below both.
+    if (!moved || factor === 'volumetric-flow') return stopped;
+    const one = { factor, old: before, new: choice.choice };
+    const small = confirmationOf({ ...settledFrom!, context: now }, [one], baseline, draw());
+    const print = small && printTrial(small, traits, draw());
+    if (!print) return stopped;
+    stopped.spent = add(spent, print);
+    const cellOf = (level: number) =>
+      print.plan.cells.find((c) => Math.abs(c.levels[factor]! - rounded(level, 6)) < 1e-9)!.id;
+    const verdict = verdictOf(
+      { old: cellOf(before), new: cellOf(choice.choice) },
+      readingsOf(print, 'c', draw()),
+      [],
+      weightsFor(factor, {}),
+    );
+    stopped.confirmed = verdict.state;
+    if (verdict.state === 'reverted') {
+      const back = reverted(pair.values, factor, before, verdict.why, DAY);
+      if (back) pair = withSettled(pair, now, back);
+      stopped.after = before;
+    }
+    return stopped;
+  });
+  return { pair, stops };
+}
+
+/**
+ * The same filament without this program: an evenly spaced sweep over the usual levels at each stop, printed as often as
+ * its share of the filament allows, looked at twice, and the level taken that looks best on the mean of what was said.
+ */
+export function walkEvenly(
+  context: Context,
+  start: PairValues,
+  traits: Traits,
+  seed: number,
+  budget: readonly Spent[],
+): Walk {
+  const random = seeded(seed);
+  const draw = () => Math.floor(random() * 0xffffffff);
+  let pair = start;
+  const stops = walked.map(({ stop, kind, factor }, i): StopWalked => {
+    const now = contextInForce(context, pair.values);
+    const before = valueInForce(pair, context, factor);
+    const trial = trialNow(kind, pair, context);
+    let spent: Spent = { prints: 0, time: 0, mass: 0 };
+    const readings: Reading[] = [];
+    let print: PrintedTrial | undefined;
+    while (trial) {
+      print = printTrial(trial, traits, draw());
+      if (!print) break;
+      spent = add(spent, print);
+      for (const look of [1, 2]) readings.push(...readingsOf(print, `${spent.prints}`, draw(), look));
+      // Another print where more than half of it is paid for.
+      if (spent.mass + print.mass / 2 > budget[i]!.mass) break;
+    }
+    const scores = print ? cellScores(print.plan.cells, factor, readings, {}, []) : [];
+    const looks = scores.flatMap((s) => {
+      const means = Object.fromEntries(Object.entries(s.byQuality).map(([track, { mean }]) => [track, mean]));
+      const score = together(means);
+      return score === undefined ? [] : [{ level: s.level, score }];
+    });
+    const most = Math.max(...looks.map((l) => l.score));
+    // Of several that look as good, the middle one; of a limit the last that looks nearly so.
+    const limit = factor === 'volumetric-flow';
+    const best = looks.filter((l) => l.score >= most - (limit ? 0.5 : 1e-9));
+    const level = best[limit ? best.length - 1 : Math.floor((best.length - 1) / 2)]?.level;
+    const choice = level === undefined ? undefined : asChoice(factor, level);
+    if (choice) pair = withSettled(pair, now, tunedOf(choice));
+    return { stop, factor, spent, before, after: level ?? before, choice, trial, confirmed: undefined, said: '' };
+  });
+  return { pair, stops };
+}
+
+const asChoice = (factor: string, level: number): Choice => ({
+  factor,
+  choice: level,
+  low: level,
+  high: level,
+  interval95: [level, level],
+  rule: 'best-looking',
+  why: factorOf(factor)?.label ?? factor,
+});

@@ -1,2 +1,3 @@
 export { response } from './eyes';
+export * from './in-hand';
 export * from './read';

@@ -7,7 +7,9 @@ import {
   amountsAt,
   breaksAt,
   caliper,
+  caliperInner,
   caliperOver,
+  leaks,
   leastSection,
   leftToMark,
   scaled,
@@ -111,13 +113,19 @@ export function readCarefully(outcome: Outcome, plan: Planned, truth: readonly C
     }
   for (const measure of measuredOn(plan.trial))
     for (const at of truth) {
-      const value = measured(measure.id, at, outcome, plan, random);
+      const value = foundAt(measure.id, at, outcome, plan, random);
       if (value !== undefined) readings.push(said(at.cell, measure.id, rounded(value, 3)));
     }
   return readings;
 }
 
-function measured(
+/**
+ * What an instrument finds of a quantity at a cell, in the quantity’s unit, with the instrument’s error; undefined where
+ * it finds nothing, or none measures it.
+ *
+ * @param id of the catalogue of measures
+ */
+export function foundAt(
   id: string,
   { amounts, where }: CellTruth,
   outcome: Outcome,
@@ -142,6 +150,15 @@ function measured(
       return caliperOver(outcome, 'x', middle, [box.x0, box.x1], random);
     case 'foot-size':
       return caliperOver(outcome, 'x', { ...middle, z: z[0] + 0.2 }, [box.x0, box.x1], random);
+    case 'inner-size':
+      return caliperInner(outcome, 'x', middle, [box.x0, box.x1], random);
+    case 'leaks':
+      return leaks(amounts) ? 1 : 0;
+    case 'water': {
+      // Filled to the brim: what is not plastic within it.
+      const { length = 0, width = 0, height = 0 } = plan.trial.specimen.params as Record<string, number>;
+      return Math.max(0, (length * width * height - amounts.volume) / 1000 + 0.25 * normal(random));
+    }
     case 'neck-width':
       return caliper(outcome, 'y', middle, random);
     case 'thickness':

@@ -2,7 +2,7 @@ import { reachOf, type Printer } from '#core/context';
 import { dialects, SpokenLine, understood, type Meaning, type Now } from '#core/firmware';
 import { unframed } from '#core/wire';
 import { Heater, ROOM } from './heat';
-import type { PrinterTraits } from './traits';
+import type { LabFaults, PrinterTraits } from './traits';
 
 /** A line has at most so many characters. */
 const LONGEST = 256;
@@ -55,6 +55,7 @@ export class PracticeFirmware {
   constructor(
     private readonly printer: Printer,
     private readonly traits: PrinterTraits,
+    private readonly faults: LabFaults = {},
   ) {
     const targets = new Map<number, number>();
     this.targets = targets;
@@ -253,8 +254,7 @@ export class PracticeFirmware {
         this.doing.push({ line: line.text, seconds: 8, to: [0, 0, 0] });
         return;
       case 'heat':
-        this.targets.set(a.tool, a.target);
-        this.heater(a.tool).aim(a.target > 0 ? a.target - this.traits.sensorError : 0);
+        this.aim(a.tool, a.target);
         if (a.wait) this.doing.push({ line: line.text, seconds: 0, heat: true });
         return;
       case 'bed':
@@ -262,6 +262,7 @@ export class PracticeFirmware {
         if (a.wait) this.doing.push({ line: line.text, seconds: 0, heat: true });
         return;
       case 'tool':
+        if (a.to !== this.tool && this.faults.toolRestores !== undefined) this.aim(a.to, this.faults.toolRestores);
         this.tool = a.to;
         return;
       case 'dwell':
@@ -269,9 +270,14 @@ export class PracticeFirmware {
     }
   }
 
+  private aim(tool: number, target: number): void {
+    this.targets.set(tool, target);
+    this.heater(tool).aim(target > 0 ? target - this.traits.sensorError : 0);
+  }
+
   private heater(tool = this.tool): Heater {
     let heater = this.heaters.get(tool);
-    if (!heater) this.heaters.set(tool, (heater = new Heater(this.traits)));
+    if (!heater) this.heaters.set(tool, (heater = new Heater(this.traits, this.faults.heaterLags)));
     return heater;
   }
 

@@ -13,6 +13,8 @@ const NEAR = 6;
 /** An overshoot dies away over so many seconds. */
 const SETTLES = 18;
 const STEP = 0.25;
+/** The degrees that count as the last ones, °C. */
+const LAST = 8;
 
 /**
  * A nozzle with its heater: it follows a target at a bounded rate, closes the last degrees as a first-order lag, and runs
@@ -59,7 +61,7 @@ export class Heater {
     const goal = Math.max(ROOM, this.target);
     const gap = goal - this.at;
     const most = gap > 0 ? this.traits.heats : this.traits.cools;
-    const rate = Math.max(-most, Math.min(most, gap / (NEAR * this.lags)));
+    const rate = Math.max(-most, Math.min(most, gap / (NEAR * (Math.abs(gap) < LAST ? this.lags : 1))));
     this.at += rate * STEP;
     if (this.rising && gap < 2) {
       this.rising = false;

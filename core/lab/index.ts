@@ -5,6 +5,7 @@ export { hiddenBehind, type Hidden as HiddenValue } from './hidden';
 export { type Blob, type Laid as LaidLines, type Strand } from './laid';
 export * from './print-file';
 export * from './instruments';
+export * from './mishaps';
 export * from './photo';
 export { Printing, type Course, type Outcome } from './printing';
 export * from './traits';

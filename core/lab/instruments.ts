@@ -1,4 +1,5 @@
 import { normal, type Random } from '#core/base';
+import { FUSED, type Amounts } from './amounts';
 import type { Outcome } from './printing';
 
 /** What a caliper leaves unsure, mm: half the width of its 95 % interval. */
@@ -82,6 +83,21 @@ export function caliper(
   return body && (body[1] - body[0]) * outcome.scale[along] + unsure(CALIPER, random);
 }
 
+/** Width of the widest hole along a line, mm, as inner jaws take it; undefined where there is none. */
+export function caliperInner(
+  outcome: Outcome,
+  along: 'x' | 'y',
+  at: { x: number; y: number; z: number },
+  within: readonly [number, number],
+  random: Random,
+): number | undefined {
+  const bodies = intervals(outcome, along, along === 'x' ? at.y : at.x, at.z).filter(
+    ([from, to]) => to > within[0] && from < within[1],
+  );
+  const holes = bodies.slice(1).map(([from], i) => from - bodies[i]![1]);
+  return holes.length === 0 ? undefined : Math.max(...holes) * outcome.scale[along] + unsure(CALIPER, random);
+}
+
 /** Length over everything that lies along a line, mm, as outer jaws take it. */
 export function caliperOver(
   outcome: Outcome,
@@ -96,6 +112,28 @@ export function caliperOver(
   if (all.length === 0) return undefined;
   return (all.at(-1)![1] - all[0]![0]) * outcome.scale[along] + unsure(CALIPER, random);
 }
+
+/** A wall that came out at less than half for so much, mm, lets water through. */
+const DRIPS = 1;
+/** Of its starts so many may be missing before one goes through a wall. */
+const HOLED = 0.3;
+
+/** Whether a place lets water through. */
+export const leaks = ({ torn, length, gaps }: Pick<Amounts, 'torn' | 'length' | 'gaps'>): boolean =>
+  torn * length > DRIPS || gaps > HOLED;
+
+/** A fingertip finds a step of a skin from this share of its lines on. */
+const FELT = 0.02;
+
+/** What a fingertip finds along a joint or over a skin. */
+export const felt = ({ fill }: Pick<Amounts, 'fill'>): 'groove' | 'flush' | 'ridge' | undefined =>
+  fill === 0 ? undefined : fill < 1 - FELT ? 'groove' : fill > 1 + FELT ? 'ridge' : 'flush';
+
+/** A print after a stiff brush: hairs are gone, what is fused stays. */
+export const brushed = (outcome: Outcome): Outcome => ({
+  ...outcome,
+  strands: outcome.strands.filter((s) => s.inside || s.thickness >= FUSED),
+});
 
 /** What a scale shows of so much, g. */
 export const scaled = (mass: number, random: Random): number =>

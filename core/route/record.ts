@@ -25,8 +25,15 @@ export const printSchema = z.strictObject({
   conditions: conditionsSchema,
   /** Of a trial by print: which level this print has, counted from 0. */
   index: z.int().min(0).max(100).optional(),
-  /** What it took by the planner: s, g, money. */
-  took: z.strictObject({ time: z.number().min(0), mass: z.number().min(0), cost: z.number().min(0) }).optional(),
+  /** What it took, and the time that was planned for it: s, g, money. */
+  took: z
+    .strictObject({
+      time: z.number().min(0),
+      mass: z.number().min(0),
+      cost: z.number().min(0),
+      planned: z.number().min(0).optional(),
+    })
+    .optional(),
   /** What the nozzle showed while cells were printed: the mean, °C. */
   heated: z
     .array(z.strictObject({ cell: z.int().min(0).max(10_000), nozzle: z.number().min(0).max(600) }))
@@ -34,6 +41,16 @@ export const printSchema = z.strictObject({
     .optional(),
   /** It came off the practice printer: nothing real was printed. */
   practice: z.literal(true).optional(),
+  /** What a practice print is made anew from, to be taken in hand: how it fell, how many lines of its file, what went wrong. */
+  bed: z
+    .strictObject({
+      seed: z.int().min(0).max(0xffffffff),
+      lines: z.int().min(0).max(10_000_000).optional(),
+      mishaps: z.array(z.string().min(1).max(40)).max(8).optional(),
+      /** What went wrong is not told before a value is settled. */
+      untold: z.literal(true).optional(),
+    })
+    .optional(),
 });
 
 /** A quantity that the user measures besides those of the catalogue. */

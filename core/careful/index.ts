@@ -1,3 +1,5 @@
+export * from './clear';
 export { response } from './eyes';
-export * from './in-hand';
+export * from './held-print';
+export * from './price';
 export * from './read';

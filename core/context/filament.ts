@@ -45,6 +45,10 @@ export const filamentArea = (f: Pick<Filament, 'diameter'>): number => (Math.PI 
 export const massOf = (f: Pick<Filament, 'diameter' | 'density'>, length: number): number =>
   (filamentArea(f) * length * f.density) / 1000;
 
+/** Length of a mass of filament, mm. */
+export const lengthOf = (f: Pick<Filament, 'diameter' | 'density'>, mass: number): number =>
+  (mass * 1000) / (filamentArea(f) * f.density);
+
 /** Price of a length of filament, in the currency of `pricePerKg`. */
 export const costOf = (f: Pick<Filament, 'diameter' | 'density' | 'pricePerKg'>, length: number): number =>
   (massOf(f, length) * f.pricePerKg) / 1000;

@@ -19,3 +19,4 @@ export * from './hearing';
 export * from './pairing';
 export * from './measured';
 export * from './printed';
+export * from './timing';

@@ -14,3 +14,4 @@ export * from './whole';
 export * from './passes';
 export * from './confirm';
 export * from './surface';
+export { heatedOtherwise } from './voids';

@@ -7,7 +7,7 @@ import type { Flag, Heated } from './settled';
 export const HEAT_OFF = 2.5;
 
 /** Cells that were printed at another temperature than theirs. */
-const otherwise = (cells: readonly Cell[], heated: readonly Heated[]): Heated[] =>
+export const heatedOtherwise = (cells: readonly Cell[], heated: readonly Heated[]): Heated[] =>
   heated.filter(({ cell, nozzle }) => {
     const planned = cells.find((c) => c.id === cell)?.levels['nozzle-temperature'];
     return planned !== undefined && Math.abs(nozzle - planned) > HEAT_OFF;
@@ -25,7 +25,7 @@ export function voidsOf(
   const flag = (cells: number[], message: string): Flag[] =>
     cells.length > 0 ? [{ code: 'void', message, cells }] : [];
   const [differ, doubt] = [bad.filter((c) => !c.notProven).map((c) => c.id), unproven.map((c) => c.id)];
-  const cold = otherwise(heat.cells, heat.heated ?? []);
+  const cold = heatedOtherwise(heat.cells, heat.heated ?? []);
   return {
     voids: [...new Set([...bad.map((c) => c.id), ...cold.map((c) => c.cell)])],
     flags: [

@@ -41,6 +41,18 @@ export function unframed(line: string): Unframed {
   return { kind: 'plain', text: line.trim() };
 }
 
+/** A file up to the end of its nth command, as it stands; the whole where it has no more. */
+export function firstCommands(text: string, n: number): string {
+  let at = 0;
+  for (let left = n; left > 0 && at < text.length;) {
+    const end = text.indexOf('\n', at);
+    const next = end < 0 ? text.length : end + 1;
+    if (uncommented(text.slice(at, next)).trim() !== '') left--;
+    at = next;
+  }
+  return text.slice(0, at);
+}
+
 /** What a printer is sent of a file: its commands without comments and empty lines. */
 export function commandsOf(text: string): string[] {
   const commands: string[] = [];

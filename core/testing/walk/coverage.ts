@@ -5,7 +5,7 @@ import type { Choice } from '#core/settle';
 import type { Trial } from '#core/trial';
 import { FAULT_AT } from '../../settle/picks';
 import { clearScores, printTrial } from './printed';
-import { together } from './responses';
+import { together } from '../../careful';
 
 /** Levels within so many points of the best are as good. */
 const AS_GOOD = 0.05;

@@ -1,11 +1,10 @@
 import { finish } from '#core/base';
-import { responseOf } from './responses';
 import { printFile, type Outcome, type Traits } from '#core/lab';
 import { make } from '#core/make';
 import type { Reading } from '#core/judge';
 import type { LevelCost } from '#core/settle';
 import { planned, type Planned, type Trial } from '#core/trial';
-import { readCarefully, truthOf, type CellTruth } from '../../careful';
+import { readCarefully, responseOf, truthOf, type CellTruth } from '../../careful';
 
 /** A trial that was made and printed on the practice printer. Time s, mass g. */
 export interface PrintedTrial {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { demoPair } from '#core/demo';
 import { drawTraits } from '#core/lab';
 import { DAY, walked, walkRoute } from './walk';
-import { together } from './responses';
+import { together } from '../../careful';
 
 describe('the route on a hidden pair', () => {
   const { context, baseline } = demoPair('heron-marsh-petg')!;

@@ -22,7 +22,7 @@ import {
   type WholeSettled,
 } from '#core/settle';
 import { confirmationOf, trialOfKind, type Trial } from '#core/trial';
-import { together } from './responses';
+import { together } from '../../careful';
 import { printTrial, readingsOf, type PrintedTrial } from './printed';
 
 /** The stops that are walked, in the order of the route, each with the trial it begins with. */

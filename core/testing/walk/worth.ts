@@ -8,8 +8,7 @@ import type { Settings } from '#core/settings';
 import { costScore } from '#core/settle';
 import { toolpath } from '#core/toolpath';
 import { planned, trialOfKind, type Trial } from '#core/trial';
-import { truthOf } from '../../careful';
-import { responseOf, together } from './responses';
+import { responseOf, together, truthOf } from '../../careful';
 import { walked } from './walk';
 
 /** What a pair prints with as far as it is walked: levels by factor. */

@@ -19,6 +19,7 @@ import { Keeper } from './keeper';
 import {
   freshly,
   heightsOf,
+  jobOf,
   MANNERS,
   parkOf,
   PRACTICE,
@@ -39,6 +40,8 @@ const AGAIN = 2000;
 const TICK = 500;
 const RUN = 'run';
 const LINES = 'run-lines';
+/** What the nozzle shows is drawn in steps of this share of the height. */
+const COURSE = 1 / 400;
 
 /**
  * The print that is under way, one at a time, whichever page is shown. Nothing is sent without the person’s press; where it
@@ -66,6 +69,8 @@ export class PrintRun {
   private meeting: { lines: string[]; due: number; until: number } | undefined;
   private port: Port | undefined;
   private began = 0;
+  /** For how long it did not print since, ms. */
+  private idle = 0;
   private preparing: Job | undefined;
   private sender: Sender | undefined;
   private heights: readonly number[] = [];
@@ -87,6 +92,7 @@ export class PrintRun {
     this.putAway();
     this.port = port;
     this.began = Date.now();
+    this.idle = 0;
     this.state.set(freshly(job));
     void this.prepare(job, bytes);
     return true;
@@ -114,6 +120,8 @@ export class PrintRun {
     const lines = (await this.keeper.recall(LINES)) as string[] | undefined;
     if (!kept || !Array.isArray(lines) || this.state()) return;
     this.began = kept.began ?? Date.now();
+    // What went by while no page was open was no printing that was seen.
+    this.idle = (kept.idle ?? 0) + Date.now() - (kept.at ?? Date.now());
     // What was kept before there were other wires went to the practice printer.
     const job: Job = { ...kept.job, via: kept.job.via ?? { kind: 'practice' } };
     // A port that was allowed once is given again without being asked for.
@@ -131,7 +139,8 @@ export class PrintRun {
     this.heights = heightsOf(commands);
     const fresh = freshly(job);
     const { place, total } = sender;
-    this.state.set({ ...fresh, place, total, marks: kept?.marks ?? [], met: kept?.met ?? fresh.met });
+    const { marks = [], met = fresh.met, heat = [] } = kept ?? {};
+    this.state.set({ ...fresh, place, total, marks, met, heat });
     this.timer = setInterval(() => this.tick(), TICK);
     this.open();
     this.keep();
@@ -288,10 +297,18 @@ export class PrintRun {
   private measure(nozzle: number): void {
     const under = this.state();
     if (!under || under.state !== 'printing') return;
+    const last = under.heat.at(-1);
+    // While it climbs the course is followed as finely as it can be drawn.
+    if (under.place > 0 && under.target !== undefined && (!last || under.z > last.z + COURSE * this.highest()))
+      this.change({ heat: [...under.heat, { z: under.z, shown: nozzle, target: under.target }] });
     const band = under.bands.find((b) => under.z > b.from + 1e-6 && under.z <= b.to + 1e-6);
     if (!band) return;
     const own = this.shown.get(band.cell) ?? { times: 0, sum: 0 };
     this.shown.set(band.cell, { times: own.times + 1, sum: own.sum + nozzle });
+  }
+
+  private highest(): number {
+    return this.state()?.layers.at(-1)?.z ?? 0;
   }
 
   /** Shows how the sender stands. */
@@ -320,6 +337,7 @@ export class PrintRun {
 
   private tick(): void {
     const state = this.state()?.state;
+    if (state !== 'printing') this.idle += TICK;
     if (!this.active() || state === 'asking' || state === 'apart') return;
     if (this.meeting) {
       if (this.now > this.meeting.until) this.met(this.meeting.lines);
@@ -333,8 +351,7 @@ export class PrintRun {
   private keep(): void {
     const under = this.state();
     if (!under || !this.sender) return;
-    const { via, trial, index, byPrint, title, plan, context, fast, today, mass, layers, wanted, bands } = under;
-    const job: Job = { via, trial, index, byPrint, title, plan, context, fast, today, mass, layers, wanted, bands };
+    const job = jobOf(under);
     const kept: Kept = {
       job,
       reached: this.sender.reached,
@@ -342,7 +359,10 @@ export class PrintRun {
       back: this.back,
       marks: under.marks,
       met: under.met,
+      heat: under.heat,
       began: this.began,
+      idle: this.idle,
+      at: Date.now(),
     };
     this.keeper.meta(RUN, kept);
   }
@@ -429,7 +449,7 @@ export class PrintRun {
         this.end('failed', bed.faults.map(sentence).join(' '));
         return;
       }
-      const why = this.note(under, bed.value);
+      const why = this.note(under, { ...bed.value, seed });
       this.keeper.meta(RUN, undefined);
       this.keeper.meta(LINES, undefined);
       this.change(why === undefined ? { state: 'done', why } : { state: 'failed', why });
@@ -456,13 +476,14 @@ export class PrintRun {
     const under = this.state();
     if (!under || under.state === 'done') return;
     const share = under.total > 0 ? under.place / under.total : 1;
-    const why = this.note(under, { mass: share * under.mass, time: (Date.now() - this.began) / 1000, photos: [] });
+    const time = Math.max(0, Date.now() - this.began - this.idle) / 1000;
+    const why = this.note(under, { mass: share * under.mass, time, photos: [] });
     this.end(why === undefined ? 'done' : 'failed', why);
     if (why === undefined) this.device?.close();
   }
 
   /** Notes the print with its trial, with its photographs; why it cannot be, where it cannot. */
-  private note(job: Under, bed: OffTheBed): string | undefined {
+  private note(job: Under, bed: OffTheBed & { seed?: number }): string | undefined {
     const before = this.keeper.find('records', job.trial);
     if (!before) return 'it is printed, but its trial is no longer here; put the trial back, and print it again';
     const { record, photos } = withPrinted(before, job, this.shown, bed);

@@ -1,5 +1,6 @@
 import { InjectionToken } from '@angular/core';
-import type { Context } from '#core/context';
+import { lengthOf, type Context } from '#core/context';
+import { faultsOf, type LabFaults } from '#core/lab';
 import type { TrialRecord } from '#core/route';
 import type { Manner, Reached } from '#core/wire';
 import type { Device } from '../work/device';
@@ -25,14 +26,27 @@ export interface Job {
   /** As fast as it can, or as long as it takes. */
   fast: boolean;
   today: string;
-  /** Filament by the plan, g. */
+  /** Filament, g, and time with heating, s, by the plan. */
   mass: number;
+  planned?: number;
   /** Seconds of each layer by its height, mm, as planned. */
   layers: { z: number; time: number }[];
   wanted: Wanted[];
   /** Which cell lies from what height up to which, mm; empty where cells lie beside one another. */
   bands: { cell: number; from: number; to: number }[];
+  /** What is asked to go wrong on the practice printer, and whether that is told before a value is settled. */
+  mishaps?: readonly string[];
+  untold?: boolean;
 }
+
+/** What goes wrong in the practice printer with a print. */
+export const faultsIn = ({
+  mishaps = [],
+  context,
+  layers,
+  mass,
+}: Pick<Job, 'mishaps' | 'context' | 'layers' | 'mass'>): LabFaults =>
+  faultsOf(mishaps, context, { height: layers.at(-1)?.z ?? 0, length: lengthOf(context.filament, mass) });
 
 /** How a print that is under way stands: heights mm, temperatures °C, times s. */
 export interface Under extends Job {
@@ -51,6 +65,15 @@ export interface Under extends Job {
   bed: number | undefined;
   bedTarget: number | undefined;
   marks: Mark[];
+  /** What the nozzle showed and was to have, °C, over the height reached, mm. */
+  heat: Heat[];
+}
+
+/** What a nozzle showed at a height. */
+export interface Heat {
+  z: number;
+  shown: number;
+  target: number;
 }
 
 /** What matters of how a machine introduced itself. */
@@ -73,12 +96,9 @@ export const printedPlan = ({ trial }: Pick<TrialRecord, 'trial'>): string =>
 /** A device that a print can be sent to, and what lies on its bed afterwards, where it is the practice printer. */
 export type PracticeLike = Device & Pick<PracticeDevice, 'develop' | 'pace'>;
 
-/** A print of which nothing is known yet. */
-export const freshly = (job: Job): Under => ({
-  ...job,
+const nothingKnown: Omit<Under, keyof Job | 'met'> = {
   state: 'connecting',
   why: undefined,
-  met: { practice: job.via.kind === 'practice', firmware: undefined },
   differences: [],
   place: 0,
   total: 0,
@@ -88,7 +108,21 @@ export const freshly = (job: Job): Under => ({
   bed: undefined,
   bedTarget: undefined,
   marks: [],
+  heat: [],
+};
+
+/** A print of which nothing is known yet. */
+export const freshly = (job: Job): Under => ({
+  ...job,
+  ...nothingKnown,
+  met: { practice: job.via.kind === 'practice', firmware: undefined },
 });
+
+/** What was asked for, of a print that is under way. */
+export const jobOf = (under: Under): Job =>
+  Object.fromEntries(
+    Object.entries(under).filter(([key]) => key !== 'met' && !(key in nothingKnown)),
+  ) as unknown as Job;
 
 /** What is kept of a print that is under way. */
 export interface Kept {
@@ -99,15 +133,18 @@ export interface Kept {
   back: string[];
   marks: Mark[];
   met: Met;
-  /** When it began, ms since 1970. */
+  heat?: Heat[];
+  /** When it began, for how long it did not print, and when this was kept: ms, since 1970. */
   began: number;
+  idle?: number;
+  at?: number;
 }
 
 /** How the practice printer is switched on; another way where there are no workers. */
 export const PRACTICE = new InjectionToken<
   (job: Job, done: { lines: readonly string[]; last: number } | undefined) => PracticeLike
 >('practice printer', {
-  factory: () => (job, done) => new PracticeDevice(job.context, job.today, job.fast, done),
+  factory: () => (job, done) => new PracticeDevice(job.context, job.today, job.fast, faultsIn(job), done),
 });
 
 /** How real wires are opened; other ways where there are none. */

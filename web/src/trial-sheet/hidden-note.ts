@@ -1,7 +1,9 @@
-import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
-import { listed, show } from '#core/base';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked } from '@angular/core';
+import { duration, listed, sentence, show, type Progress } from '#core/base';
+import type { Price } from '#core/careful';
 import { factorOf, levelWords } from '#core/factors';
-import { hiddenBehind, ownTraits } from '#core/lab';
+import { hiddenBehind, mishaps, ownTraits } from '#core/lab';
+import { PrintInHand } from '../work/print-in-hand';
 import { TrialDesk } from './trial-desk';
 
 /** Of what came off the practice printer: that it is no real print, and, once a value is settled, what was hidden behind it. */
@@ -14,8 +16,14 @@ import { TrialDesk } from './trial-desk';
         @if (shown()) {
           @for (h of hidden(); track h.factor) {
             <p class="small" role="status">{{ h.words }}</p>
+            @if (costs()[h.factor]; as c) {
+              <p class="small" role="status">{{ c }}</p>
+            }
           } @empty {
             <p class="small soft">No single figure is hidden behind this setting.</p>
+          }
+          @if (wrong(); as w) {
+            <p class="small" role="status">{{ w }}</p>
           }
         } @else {
           <button type="button" class="act" (click)="shown.set(true)">Show what was hidden</button>
@@ -64,7 +72,70 @@ export class HiddenNote {
             ? `good is ${say(h.from!)} to ${say(h.to!)}`
             : `nothing is quite good: it wants at least ${say(h.from!)} and at most ${say(h.to!)}`;
       const far = off === 0 ? 'you are within it' : `you are off by ${say(off).replace('-', '−')}`;
-      return [{ factor: id, words: `${levelWords(factor, choice)}: ${listed([truth, far])}; ${h.words}.` }];
+      // Within a good range nothing is lost.
+      const near = best ?? (off === 0 || h.from! > h.to! ? undefined : choice < h.from! ? h.from! : h.to!);
+      return [
+        { factor: id, choice, near, words: `${levelWords(factor, choice)}: ${listed([truth, far])}; ${h.words}.` },
+      ];
     });
   });
+
+  /** What went wrong with the print, where that was asked for and not told. */
+  protected readonly wrong = computed(() => {
+    const bed = this.practised()?.bed;
+    const told = bed?.untold ? mishaps.filter((m) => bed.mishaps?.includes(m.id)).map((m) => m.told) : [];
+    return told.length > 0 ? `What went wrong was not told: ${listed(told)}.` : '';
+  });
+
+  /** What each settled value costs against the best, in words; while it is worked out, how far that is. */
+  protected readonly costs = this.desk.ofTrial<Readonly<Record<string, string>>>(() => ({}));
+  private device: PrintInHand | undefined;
+
+  constructor() {
+    effect((stop) => {
+      if (!this.shown()) return;
+      const off = this.hidden().flatMap(({ factor, choice, near }) =>
+        near === undefined ? [] : [{ factor, settled: choice, best: near }],
+      );
+      untracked(() => void this.priceAll(off));
+      stop(() => this.device?.close());
+    });
+  }
+
+  private async priceAll(off: readonly { factor: string; settled: number; best: number }[]): Promise<void> {
+    const [trial, print] = [this.desk.record()?.trial, this.practised()];
+    if (!trial || !print || off.length === 0) return;
+    const device = (this.device = new PrintInHand());
+    const say = (factor: string, words: string) => {
+      if (this.device === device) this.costs.update((all) => ({ ...all, [factor]: words }));
+    };
+    for (const between of off) {
+      const of = (p: Progress) => say(between.factor, `Printing your value and the best for comparison: ${p.stage} …`);
+      const price = await device.price(trial, print.on, between, of);
+      say(
+        between.factor,
+        price.ok ? (price.value ? priceWords(price.value) : '') : price.faults.map(sentence).join(' '),
+      );
+    }
+    device.close();
+  }
+}
+
+/** What a value costs against the best, in quality, time and filament. */
+function priceWords({ settled, best }: Price): string {
+  const lost = best.quality - settled.quality;
+  const minutes = settled.time - best.time;
+  const grams = settled.mass - best.mass;
+  const more = (value: number, words: string) => (value > 0 ? `${words} more` : `${words} less`);
+  const parts = [
+    ...(Math.abs(minutes) >= 30 ? [more(minutes, duration(Math.abs(minutes)))] : []),
+    ...(Math.abs(grams) >= 0.05 ? [more(grams, `${show(Math.abs(grams), 1)} g`)] : []),
+  ];
+  const quality =
+    Math.abs(lost) < 0.05
+      ? 'no quality that an eye finds'
+      : lost > 0
+        ? `${show(lost, 1)} of 4 in quality`
+        : 'no quality: by eye it is even better';
+  return `Against the best, on a piece like this, your value costs ${quality}${parts.length > 0 ? `, and takes ${listed(parts)}` : ''}.`;
 }

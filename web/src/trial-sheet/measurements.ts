@@ -57,6 +57,12 @@ export class Measurements {
     this.desk.change(`load of bar ${bar}`, (r) => ({ ...r, readings: withReading(r.readings, at, load) }));
   }
 
+  /** Keeps the load of the next bar of a level that has none yet, N. */
+  loadNext(cell: number, load: number): void {
+    const next = this.barsOf(cell).find((b) => b.reading === undefined);
+    if (next) this.loadBar(cell, next.bar, load);
+  }
+
   /** Says how a bar broke, or why its load does not count; undefined takes that back. */
   amendBar(cell: number, bar: number, said: Pick<Reading, 'fracture' | 'excluded'>): void {
     const own = this.loadsOf(cell).find((r) => r.replicate === bar);

@@ -11,6 +11,7 @@ import {
   type Print,
   type Photo,
   type TrialRecord,
+  paceOf,
 } from '#core/route';
 import { planned, asPrint, titled, checkedTrial, type Trial, personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
@@ -170,6 +171,12 @@ export class OpenTrial {
   cancel(): void {
     this.file.cancel();
   }
+
+  /** How long the prints of this printer take against what was planned. */
+  readonly pace = computed(() => {
+    const printer = this.record()?.trial.context.printer.id;
+    return printer === undefined ? undefined : paceOf(this.keeper.documents().records, printer);
+  });
 
   /** The print of this trial that is under way, or that has just ended. */
   readonly running = computed(() => {

@@ -1,6 +1,7 @@
 import { computed, inject, Injectable } from '@angular/core';
-import { rounded } from '#core/base';
+import { rounded, show } from '#core/base';
 import { factorOf, levelWords, type Factor } from '#core/factors';
+import { heatedOtherwise } from '#core/settle';
 import { PhotoStrips } from './photo-strips';
 import { SheetFrame } from './sheet-frame';
 import type { Row } from './sheet-model';
@@ -115,6 +116,19 @@ export class PlainTracks {
           wrong: (r) => cells.get(r.cell)?.reached?.[f.id] !== undefined,
         });
     }
+    const heated = this.desk.print()?.heated ?? [];
+    const otherwise = new Set(heatedOtherwise(plan?.cells ?? [], heated).map((h) => h.cell));
+    const shown = new Map(heated.map((h) => [h.cell, h.nozzle]));
+    if (!blind && !mapped && shown.size > 0 && factors.some((f) => f.id === 'nozzle-temperature'))
+      tracks.push({
+        id: 'heated',
+        label: 'shown',
+        unit: '°C',
+        mapped: false,
+        flex: '0 0 80px',
+        text: (r) => (shown.has(r.cell) ? show(shown.get(r.cell)!, 1) : '·'),
+        wrong: (r) => otherwise.has(r.cell),
+      });
     // Many measured tracks need the room.
     const crowded =
       this.frame.judged() && (this.desk.bench.measures().length > 2 || this.crowding() || this.frame.narrow());

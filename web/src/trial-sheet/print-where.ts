@@ -1,12 +1,16 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Select } from 'primeng/select';
+import { mishapsOn } from '#core/lab';
 import { Keeper } from '../data/keeper';
 import { PrintRun } from '../data/print-run';
 import { printedPlan, WIRES } from '../data/run-job';
 import { bauds, type Port } from '../work/serial-device';
 import { bandsOf, shotsOf } from './run-shots';
 import { TrialDesk } from './trial-desk';
+
+/** One of what can go wrong, which is told once a value is settled. */
+const UNTOLD = 'untold';
 
 /** Where a checked file is printed: on the practice printer, on one that the server leads to, on one at a cable. */
 @Component({
@@ -23,6 +27,20 @@ import { TrialDesk } from './trial-desk';
         (ngModelChange)="run.where.set($event)"
         ariaLabel="Where to print"
       />
+    }
+    @if (place() === 'practice') {
+      <label class="small">
+        goes wrong
+        <p-select
+          size="small"
+          [options]="wrongs()"
+          optionLabel="label"
+          optionValue="id"
+          [ngModel]="wrong()"
+          (ngModelChange)="wrong.set($event)"
+          ariaLabel="What goes wrong"
+        />
+      </label>
     }
     @if (place() === 'serial') {
       <label class="small">
@@ -65,6 +83,17 @@ export class PrintWhere {
   private readonly wires = inject(WIRES);
   protected readonly bauds = [...bauds];
   protected readonly baud = signal<number>(bauds[0]);
+  /** What is asked to go wrong, to learn how it looks. */
+  protected readonly wrong = signal('');
+  private readonly possible = computed(() => {
+    const context = this.desk.record()?.trial.context;
+    return context ? mishapsOn(context) : [];
+  });
+  protected readonly wrongs = computed(() => [
+    { id: '', label: 'nothing' },
+    { id: UNTOLD, label: 'something, untold' },
+    ...this.possible().map(({ id, label }) => ({ id, label })),
+  ]);
   protected readonly why = signal('');
   private readonly network = signal<string | undefined>(undefined);
   protected readonly practising =
@@ -90,6 +119,12 @@ export class PrintWhere {
 
   constructor() {
     void this.wires.there().then((name) => this.network.set(name));
+  }
+
+  private asked(): { mishaps: string[]; untold?: boolean } {
+    const [id, ids] = [this.wrong(), this.possible().map((m) => m.id)];
+    if (id !== UNTOLD) return { mishaps: ids.filter((i) => i === id) };
+    return { mishaps: [ids[Math.floor(Math.random() * ids.length)]!], untold: true };
   }
 
   /** Prints the checked file there; nothing goes anywhere without this press. */
@@ -118,6 +153,8 @@ export class PrintWhere {
         fast: true,
         today: new Date().toISOString().slice(0, 10),
         mass: made.report.filament.mass,
+        planned: made.report.time + made.report.heating,
+        ...(kind === 'practice' && this.asked()),
         layers: made.inspection.layers.map(({ z, time }) => ({ z, time })),
         wanted: shotsOf(plan),
         bands: bandsOf(plan),

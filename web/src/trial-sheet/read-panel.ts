@@ -18,6 +18,7 @@ import { agreements } from '#core/judge';
 import { valueWords } from '#core/route';
 import { specimenOf } from '#core/specimens';
 import { CaliperBox } from './caliper-box';
+import { HandBox } from './hand-box';
 import { MeasurePanel } from './measure-panel';
 import { PairPanel } from './pair-panel';
 import { PieceBox } from './piece-box';
@@ -28,7 +29,7 @@ import { Limit } from '../ui/limit';
 /** Read: the quality in hand with its anchors, the keys, and the caliper. */
 @Component({
   selector: 'st-read-panel',
-  imports: [Limit, FormsModule, InputText, CaliperBox, MeasurePanel, PairPanel, PieceBox, Select, Checkbox],
+  imports: [Limit, FormsModule, InputText, CaliperBox, HandBox, MeasurePanel, PairPanel, PieceBox, Select, Checkbox],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (!desk.printed()) {
@@ -197,6 +198,9 @@ import { Limit } from '../ui/limit';
             <st-caliper-box />
           }
           <st-measure-panel />
+          @if (desk.hand.holdable()) {
+            <st-hand-box />
+          }
         </div>
       }
       <section class="answer" aria-label="Answer so far">

@@ -254,7 +254,8 @@ export class RunPanel {
     if (!u) return '';
     const lines = `${u.place} of ${u.total} lines`;
     if (u.state !== 'printing' && u.state !== 'paused') return lines;
-    const left = u.layers.filter((l) => l.z > u.z + 1e-6).reduce((sum, l) => sum + l.time, 0);
+    const pace = this.desk.pace()?.ratio ?? 1;
+    const left = pace * u.layers.filter((l) => l.z > u.z + 1e-6).reduce((sum, l) => sum + l.time, 0);
     return `${lines}; ${duration(left)} of printing left by the plan${u.fast && u.via.kind === 'practice' ? ', as fast as it can here' : ''}`;
   });
   protected readonly height = computed(() => {

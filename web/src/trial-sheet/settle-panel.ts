@@ -451,7 +451,8 @@ export class SettlePanel {
     const levels = this.desk.record()?.trial.axes[0]?.levels.length ?? 0;
     if (!next || !report || levels === 0) return '';
     const share = next.axes[0]!.levels.length / levels;
-    return `; about ${duration(report.time * share + report.heating)} and ${show(report.filament.mass * share, 1)} g`;
+    const time = (report.time * share + report.heating) * (this.desk.pace()?.ratio ?? 1);
+    return `; about ${duration(time)} and ${show(report.filament.mass * share, 1)} g`;
   });
 
   /** Which qualities count less here, since a later stop sets them right. */

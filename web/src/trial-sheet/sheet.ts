@@ -16,6 +16,7 @@ import { ABOVE, BELOW, SheetFrame } from './sheet-frame';
 import { heightOfLevel } from './sheet-model';
 import { SpecimenDrawing } from './specimen-drawing';
 import { SurfaceTrack } from './surface-track';
+import { HeatTrack } from './tracks/heat-track';
 import { JudgedTrack } from './tracks/judged-track';
 import { MeasuredTrack } from './tracks/measured-track';
 import { PhotoTrack } from './tracks/photo-track';
@@ -35,6 +36,7 @@ import { TrialDesk } from './trial-desk';
     MeasuredTrack,
     TogetherTrack,
     ProfileTrack,
+    HeatTrack,
     PhotoTrack,
   ],
   providers: [SheetFrame, PlainTracks],
@@ -98,6 +100,9 @@ import { TrialDesk } from './trial-desk';
           <span class="head together">together</span>
         }
       } @else {
+        @if (heated()) {
+          <span class="head profile">nozzle, shown and planned <span class="soft">°C</span></span>
+        }
         <span class="head profile"
           >{{ frame.narrow() ? 'over height' : 'layer time over height' }} <span class="soft">s</span></span
         >
@@ -147,6 +152,9 @@ import { TrialDesk } from './trial-desk';
             <st-together-track class="track together" />
           }
         } @else {
+          @if (heated()) {
+            <st-heat-track class="track profile" />
+          }
           <st-profile-track class="track profile" />
         }
         @if (lineAt(); as l) {
@@ -175,6 +183,9 @@ export class Sheet implements OnDestroy {
   protected readonly together = computed(
     () => !this.frame.mapped() && this.desk.tracks().length > 0 && this.desk.record()?.confirms === undefined,
   );
+
+  /** What the nozzle shows is drawn while it prints, where rows lie at their heights. */
+  protected readonly heated = computed(() => this.frame.scaled() && (this.desk.running()?.heat.length ?? 0) > 1);
 
   /** Two factors are drawn together as a surface, once they are settled. */
   protected readonly surfaced = computed(

@@ -24,6 +24,8 @@ const NAME = 64;
         [attr.height]="height()"
         role="img"
         [attr.aria-label]="plan.trial.title + (above() ? ', from above' : ', from the side')"
+        [class.pointing]="pointing()"
+        (pointerdown)="point($event)"
       >
         @for (print of drawn(); track $index) {
           <g [attr.transform]="print.transform">
@@ -54,6 +56,10 @@ const NAME = 64;
           <text class="reached" [attr.x]="width + scale - 8" [attr.y]="y(up.z) - 4" text-anchor="end">
             {{ up.words }}
           </text>
+        }
+        @if (jaws(); as j) {
+          <path class="jaws" [attr.d]="'M' + (j.x - 7) + ' ' + j.y + 'h14M' + j.x + ' ' + (j.y - 7) + 'v14'" />
+          <text class="reached" [attr.x]="j.x" [attr.y]="j.y - 10" text-anchor="middle">{{ j.words }}</text>
         }
         @if (scaled()) {
           <path class="rule" [attr.d]="'M' + (width + scale - 10) + ' ' + y(top()) + 'V' + y(0)" />
@@ -95,6 +101,14 @@ const NAME = 64;
       fill: var(--cell);
     }
     .line.lit {
+      stroke: var(--madder);
+      stroke-width: 2;
+    }
+    svg.pointing {
+      cursor: crosshair;
+    }
+    .jaws {
+      fill: none;
       stroke: var(--madder);
       stroke-width: 2;
     }
@@ -195,6 +209,37 @@ export class SpecimenDrawing {
         return twin ? [[f.cell, twin.cell] as const] : [];
       }),
     );
+  }
+
+  /** Whether a click holds a caliper there. */
+  protected readonly pointing = computed(() => this.reads() && this.desk.hand.held() && this.desk.hand.pointing());
+
+  /** Where the jaws closed last, px. */
+  protected readonly jaws = computed(() => {
+    const at = this.reads() && this.desk.hand.held() ? this.desk.hand.pointedAt() : undefined;
+    if (!at || this.frame.apart()) return undefined;
+    const { words } = at;
+    if (this.above()) {
+      const { k, left, low } = this.plate();
+      return { x: left + at.u * k, y: low - at.v * k, words };
+    }
+    const x0 = this.desk.plan()!.built.drawing.x[0];
+    return { x: 3 + (at.u - x0) * this.perMmX(), y: this.y(at.v), words };
+  });
+
+  /** Where the drawing was clicked, in its millimetres; of prints apart in the one that was clicked. */
+  protected point(event: PointerEvent): void {
+    if (!this.pointing()) return;
+    const svg = event.currentTarget as SVGSVGElement;
+    const { x, y } = this.desk.plan()!.built.drawing;
+    for (const g of Array.from(svg.querySelectorAll<SVGGElement>(':scope > g'))) {
+      const by = g.getScreenCTM()?.inverse();
+      if (!by) continue;
+      const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(by);
+      if (at.x < x[0] - 1 || at.x > x[1] + 1 || at.y < y[0] - 1 || at.y > y[1] + 1) continue;
+      void this.desk.hand.caliperAt(at.x, at.y);
+      return;
+    }
   }
 
   /** The values on the broad pier, written upright: the drawing is squeezed, figures must not be. */

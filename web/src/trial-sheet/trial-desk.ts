@@ -1,6 +1,8 @@
-import { Injectable, type OnDestroy } from '@angular/core';
+import { inject, Injectable, type OnDestroy } from '@angular/core';
+import { Keeper } from '../data/keeper';
 import { CellCursor } from './cell-cursor';
 import { Comparisons } from './comparisons';
+import { Hand } from './hand';
 import { Measurements } from './measurements';
 import { OpenTrial } from './open-trial';
 import { Scores } from './scores';
@@ -15,9 +17,11 @@ export class TrialDesk extends OpenTrial implements OnDestroy {
   readonly scores = new Scores(this, this.cursor);
   readonly comparisons = new Comparisons(this, this.cursor, this.scores);
   readonly bench = new Measurements(this);
+  readonly hand = new Hand(this, this.cursor, this.bench, inject(Keeper));
   readonly settlement = new Settlement(this);
 
   ngOnDestroy(): void {
     this.stop();
+    this.hand.close();
   }
 }

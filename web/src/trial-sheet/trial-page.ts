@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { MessageService } from 'primeng/api';
 import { duration, show } from '#core/base';
+import type { Pace } from '#core/route';
 import { Habits } from '../data/habits';
 import { PhoneLink } from './phone-link';
 import { PhotoDrawer } from './photo-drawer';
@@ -17,6 +18,14 @@ import { ToolpathDrawer } from '../toolpath/toolpath-drawer';
 import { TOOLPATH_SOURCE } from '../toolpath/toolpath-source';
 import { TrialToolpath } from './trial-toolpath';
 import { stages, TrialDesk, type Stage } from './trial-desk';
+
+/** What an estimate of time goes by: the plan, or how long this printer’s prints took against theirs. */
+function paceWords(pace: Pace | undefined): string {
+  const percent = Math.round(100 * ((pace?.ratio ?? 1) - 1));
+  if (!pace || percent === 0) return 'estimate';
+  const prints = `${pace.prints} ${pace.practice ? 'practice ' : ''}${pace.prints === 1 ? 'print' : 'prints'}`;
+  return `estimate, ${percent > 0 ? '+' : '−'}${Math.abs(percent)} % as ${prints} took`;
+}
 
 /** One trial on its sheet, from plan to settled value. */
 @Component({
@@ -247,17 +256,21 @@ export class TrialPage {
     if (m.state === 'working') return `estimating, ${m.progress.stage} …`;
     if (m.state !== 'made') return '';
     const { time, heating, filament } = m.made.report;
+    const pace = this.desk.pace();
+    const ratio = pace?.ratio ?? 1;
     const words = [
-      `${duration(time)} + ${duration(heating)} heating`,
+      `${duration(time * ratio)} + ${duration(heating * ratio)} heating`,
       `${show(filament.mass, 1)} g`,
       this.habits.costing(filament.cost),
     ];
     const all = this.desk.prints.total();
     const whole = all
-      ? [duration(all.time), `${show(all.mass, 1)} g`, this.habits.costing(all.cost)].filter((w) => w).join(' · ')
+      ? [duration(all.time * ratio), `${show(all.mass, 1)} g`, this.habits.costing(all.cost)]
+          .filter((w) => w)
+          .join(' · ')
       : '';
     const prints = all ? `; all ${all.prints} prints ${whole}` : '';
-    return `${words.filter((w) => w).join(' · ')} (estimate)${prints}`;
+    return `${words.filter((w) => w).join(' · ')} (${paceWords(pace)})${prints}`;
   });
 
   /** The stage a trial opens at where the address names none. */

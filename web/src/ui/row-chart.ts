@@ -15,6 +15,9 @@ export interface RowLine {
   line: [number, number][];
   band?: [number, number, number][];
   step?: boolean;
+  /** What was planned stands back behind what is. */
+  planned?: boolean;
+  main?: boolean;
 }
 
 /** A chart that shares its vertical axis, millimetres of the specimen, with the rows beside it. */
@@ -120,7 +123,11 @@ export class RowChart implements OnDestroy {
             type: 'line',
             data: l.line,
             showSymbol: false,
-            lineStyle: { color: l.band ? madder : ink('--ink'), width: l.band ? 2 : 1.2 },
+            lineStyle: {
+              color: l.band || l.main ? madder : ink(l.planned ? '--ink-soft' : '--ink'),
+              width: l.band || l.main ? 2 : l.planned ? 4 : 1.2,
+              opacity: l.planned ? 0.35 : 1,
+            },
             step: l.step ? 'end' : false,
           },
         ]) as never,

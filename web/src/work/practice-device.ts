@@ -2,6 +2,7 @@ import { proxy, wrap, type Remote } from 'comlink';
 import { Subject } from 'rxjs';
 import type { Progress, Result } from '#core/base';
 import type { Context } from '#core/context';
+import type { LabFaults } from '#core/lab';
 import type { Device } from './device';
 import type { OffTheBed, PracticeApi, Wanted } from './practice.worker';
 
@@ -15,12 +16,14 @@ export class PracticeDevice implements Device {
 
   /**
    * @param today day of the print: a filament has taken up water since it was dried
+   * @param faults what goes wrong
    * @param done lines that it has done before, and the number of the last: a page was loaded anew
    */
   constructor(
     private readonly context: Context,
     private readonly today: string,
     private readonly fast: boolean,
+    private readonly faults: LabFaults,
     private readonly done: { lines: readonly string[]; last: number } | undefined,
   ) {}
 
@@ -28,6 +31,7 @@ export class PracticeDevice implements Device {
     await this.api.open(
       this.context,
       this.today,
+      this.faults,
       proxy((lines: string[]) => this.said.next(lines)),
     );
     await this.api.pace(this.fast);

@@ -5,7 +5,7 @@ import type { Planned } from '#core/trial';
 import { foundAt, truthOf, type CellTruth } from './read';
 
 /** What a caliper finds at a place that was pointed at, mm: the body between its jaws along each way that it can be held. */
-export interface Held {
+export interface Between {
   x?: number;
   y?: number;
 }
@@ -25,7 +25,7 @@ const BELOW = 0.4;
  * A practice print in the hand, with instruments beside it. Nothing here judges: it tells what a caliper, a scale, a brush,
  * water or two thumbs find, each time with the error of the instrument. Lengths mm, loads N.
  */
-export class InHand {
+export class HeldPrint {
   private readonly truth: readonly CellTruth[];
   private looks = 0;
 
@@ -57,7 +57,7 @@ export class InHand {
   }
 
   /** What a caliper finds where the drawing of the specimen is pointed at: across and up, or across and back, mm. */
-  caliper(u: number, v: number): Held {
+  caliper(u: number, v: number): Between {
     const { origin, built } = this.plan;
     const above = built.drawing.view === 'above';
     const random = this.random();

@@ -4,12 +4,12 @@ import { demoPair } from '#core/demo';
 import { CALIPER, drawTraits, FUSED, printFile, type Traits } from '#core/lab';
 import { make } from '#core/make';
 import { planned, trialOfKind } from '#core/trial';
-import { InHand, truthOf } from '.';
+import { HeldPrint, truthOf } from '.';
 
 const pair = demoPair('heron-marsh-petg')!;
 const traits = drawTraits(pair.context, 7, '2026-11-28');
 
-function inHand(kind: string, { printer = {}, filament = {} }: { printer?: object; filament?: object } = {}) {
+function held(kind: string, { printer = {}, filament = {} }: { printer?: object; filament?: object } = {}) {
   const trial = trialOfKind(kind, pair.context, pair.baseline)!;
   const { bytes } = must(finish(make(trial))).file;
   const plan = must(planned(trial));
@@ -19,14 +19,14 @@ function inHand(kind: string, { printer = {}, filament = {} }: { printer?: objec
     filament: { ...traits.filament, ...filament },
   } as Traits;
   const outcome = must(finish(printFile(bytes, pair.context, hidden)));
-  return { hand: new InHand(outcome, plan, bytes, 5), plan, outcome, truth: truthOf(outcome, plan, bytes) };
+  return { hand: new HeldPrint(outcome, plan, bytes, 5), plan, outcome, truth: truthOf(outcome, plan, bytes) };
 }
 
 describe('a print in the hand', () => {
   describe('a plate of known size', () => {
-    let at: ReturnType<typeof inHand>;
+    let at: ReturnType<typeof held>;
     beforeAll(() => {
-      at = inHand('size', { printer: { feedError: 0, scaleX: 0, scaleY: 0 } });
+      at = held('size', { printer: { feedError: 0, scaleX: 0, scaleY: 0 } });
     }, 60_000);
 
     it('is as long and its hole as wide as the caliper says, within what lines and shrinking take', () => {
@@ -61,9 +61,9 @@ describe('a print in the hand', () => {
   });
 
   describe('a temperature tower', () => {
-    let at: ReturnType<typeof inHand>;
+    let at: ReturnType<typeof held>;
     beforeAll(() => {
-      at = inHand('temperature-tower');
+      at = held('temperature-tower');
     }, 60_000);
 
     it('snaps at its coldest bands first, since they weld least', () => {
@@ -101,8 +101,8 @@ describe('a print in the hand', () => {
   });
 
   it('holds water where its walls are whole, and drips where they tore', () => {
-    const whole = inHand('infill-density', { printer: { melts: 40 } });
-    const torn = inHand('infill-density', { printer: { melts: 1.2 } });
+    const whole = held('infill-density', { printer: { melts: 40 } });
+    const torn = held('infill-density', { printer: { melts: 1.2 } });
     const cell = whole.plan.cells[0]!.id;
     expect(whole.hand.drips(cell)).toBe(false);
     expect(whole.hand.measure(cell, 'leaks')).toBe(0);
@@ -120,7 +120,7 @@ describe('a print in the hand', () => {
   });
 
   it('feels a groove where a top is open and a ridge where it is too full', () => {
-    const { hand, plan } = inHand('flow-coarse', { printer: { feedError: 0 } });
+    const { hand, plan } = held('flow-coarse', { printer: { feedError: 0 } });
     const at = (flow: number) => {
       const cells = [...plan.cells].sort(
         (a, b) => Math.abs(a.levels['flow']! - flow) - Math.abs(b.levels['flow']! - flow),

@@ -2,7 +2,7 @@ import type { Amounts, Outcome } from '#core/lab';
 import { judgedOn } from '#core/judge';
 import { FAILED } from '#core/settle';
 import type { Trial } from '#core/trial';
-import { response } from '../../careful';
+import { response } from './eyes';
 
 /** What would be said of a place on a trial’s print without any noise: quality → score 0–4. */
 export function responseOf(trial: Trial, amounts: Amounts, outcome: Outcome): Record<string, number> {

@@ -20,7 +20,7 @@ export const usePair = async (page: Page, name: RegExp) => {
 export const kept = (page: Page) => expect(page.getByRole('button', { name: 'kept in this browser' })).toBeVisible();
 
 /** Waits until the file of the open trial is made. */
-export const estimated = (page: Page) => expect(page.getByText('(estimate)')).toBeVisible({ timeout: 60_000 });
+export const estimated = (page: Page) => expect(page.getByText(/\(estimate/)).toBeVisible({ timeout: 60_000 });
 
 /** Types into a number field and leaves it. */
 export async function fill(page: Page, label: string, text: string): Promise<void> {

@@ -34,7 +34,7 @@ const browser = await chromium.launch({
 });
 
 const heron = 'heron-marsh-petg';
-const made = (page) => page.getByText('(estimate)').waitFor({ state: 'attached', timeout: 60_000 });
+const made = (page) => page.getByText(/\(estimate/).waitFor({ state: 'attached', timeout: 60_000 });
 /** The sample files taken in. */
 const samples = async (page) => {
   await page.getByRole('button', { name: 'Take the sample files' }).click();

@@ -1,6 +1,6 @@
 import { rounded, seeded, type Bytes } from '#core/base';
 import { measureOf } from '#core/judge';
-import { brushed, breaksAt, caliper, felt, leaks, type Outcome } from '#core/lab';
+import { brushed, breaksAt, caliperBody, felt, leaks, type Outcome } from '#core/lab';
 import type { Planned } from '#core/trial';
 import { foundAt, truthOf, type CellTruth } from './read';
 
@@ -63,7 +63,7 @@ export class HeldPrint {
     const random = this.random();
     const x = u + origin.x;
     const found = (along: 'x' | 'y', y: number, z: number) => {
-      const mm = caliper(this.outcome, along, { x, y, z }, random);
+      const mm = caliperBody(this.outcome, along, { x, y, z }, random);
       return mm === undefined ? undefined : rounded(mm, 2);
     };
     if (above) {

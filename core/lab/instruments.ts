@@ -1,4 +1,5 @@
 import { normal, type Random } from '#core/base';
+import { distanceToSegment, type Point } from '#core/geometry';
 import { FUSED, type Amounts } from './amounts';
 import type { Outcome } from './printing';
 
@@ -15,10 +16,10 @@ const JAWS = 0.6;
 
 const unsure = (error: number, random: Random): number => (error / 2) * normal(random);
 
-/** What lies along a line, as intervals from, to, mm: layers within the jaws’ height are taken together. */
-function intervals(outcome: Outcome, along: 'x' | 'y', at: number, z: number): [number, number][] {
+/** Pieces of line that lie across a line: which, from where to where, mm; layers within the jaws’ height together. */
+function crossed(outcome: Outcome, along: 'x' | 'y', at: number, z: number): { i: number; from: number; to: number }[] {
   const { laid } = outcome;
-  const found: [number, number][] = [];
+  const found: { i: number; from: number; to: number }[] = [];
   const across = along === 'x';
   for (let i = 0; i < laid.n; i++) {
     if (Math.abs(laid.z[i]! - z) > JAWS / 2) continue;
@@ -30,14 +31,20 @@ function intervals(outcome: Outcome, along: 'x' | 'y', at: number, z: number): [
     if (d < 1e-9 || half <= 0) continue;
     if (Math.max(b0, b1) < at || Math.min(b0, b1) > at) continue;
     if (Math.abs(b1 - b0) < 1e-6) {
-      found.push([Math.min(a0, a1) - half, Math.max(a0, a1) + half]);
+      found.push({ i, from: Math.min(a0, a1) - half, to: Math.max(a0, a1) + half });
       continue;
     }
     const x = a0 + ((at - b0) / (b1 - b0)) * (a1 - a0);
     // A slanting line is broader across the caliper than across itself.
     const reach = Math.min(half * 3, (half * d) / Math.abs(b1 - b0));
-    found.push([x - reach, x + reach]);
+    found.push({ i, from: x - reach, to: x + reach });
   }
+  return found;
+}
+
+/** What lies along a line, as intervals from, to, mm. */
+function intervals(outcome: Outcome, along: 'x' | 'y', at: number, z: number): [number, number][] {
+  const found = crossed(outcome, along, at, z).map(({ from, to }): [number, number] => [from, to]);
   found.sort((p, q) => p[0] - q[0]);
   const merged: [number, number][] = [];
   for (const [from, to] of found) {
@@ -71,7 +78,48 @@ export function wallsOf(
   return found.length === 0 ? undefined : found.reduce((a, b) => a + b, 0) / found.length;
 }
 
-/** Thickness of the body that a caliper finds around a place, mm; undefined where nothing is between its jaws. */
+/** The number of the body that each piece of line within the jaws’ height is part of: pieces that touch are one body. */
+function bodies({ laid }: Outcome, z: number): Map<number, number> {
+  const near: number[] = [];
+  for (let i = 0; i < laid.n; i++) if (Math.abs(laid.z[i]! - z) <= JAWS / 2 && laid.width[i]! > 0) near.push(i);
+  const left = (i: number) => Math.min(laid.x0[i]!, laid.x1[i]!) - laid.width[i]! / 2;
+  const right = (i: number) => Math.max(laid.x0[i]!, laid.x1[i]!) + laid.width[i]! / 2;
+  near.sort((i, j) => left(i) - left(j));
+  const root = new Map(near.map((i) => [i, i]));
+  const rootOf = (i: number): number => {
+    let at = i;
+    while (root.get(at) !== at) at = root.get(at)!;
+    root.set(i, at);
+    return at;
+  };
+  for (const [k, i] of near.entries())
+    for (let m = k + 1; m < near.length && left(near[m]!) <= right(i) + SLIT; m++) {
+      const j = near[m]!;
+      if (rootOf(i) === rootOf(j)) continue;
+      const reach = (laid.width[i]! + laid.width[j]!) / 2 + SLIT;
+      if (apart(laid, i, j) <= reach) root.set(rootOf(j), rootOf(i));
+    }
+  return new Map(near.map((i) => [i, rootOf(i)]));
+}
+
+/** Distance between two pieces of line from above, mm. */
+function apart(laid: Outcome['laid'], i: number, j: number): number {
+  const ends = (k: number) => [
+    { x: laid.x0[k]!, y: laid.y0[k]! },
+    { x: laid.x1[k]!, y: laid.y1[k]! },
+  ];
+  const [[a, b], [c, d]] = [ends(i) as [Point, Point], ends(j) as [Point, Point]];
+  const side = (p: Point, q: Point, r: Point) => (q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x);
+  if (side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0) return 0;
+  return Math.min(
+    distanceToSegment(a, c, d),
+    distanceToSegment(b, c, d),
+    distanceToSegment(c, a, b),
+    distanceToSegment(d, a, b),
+  );
+}
+
+/** Thickness of what lies at a place along a line, mm, one jaw to either side of it; undefined where nothing is between them. */
 export function caliper(
   outcome: Outcome,
   along: 'x' | 'y',
@@ -81,6 +129,31 @@ export function caliper(
   const [middle, line] = along === 'x' ? [at.x, at.y] : [at.y, at.x];
   const body = intervals(outcome, along, line, at.z).find(([from, to]) => from - 1 <= middle && to + 1 >= middle);
   return body && (body[1] - body[0]) * outcome.scale[along] + unsure(CALIPER, random);
+}
+
+/**
+ * Thickness of the whole body around a place, mm, as jaws close on it from outside, however hollow it is; undefined where
+ * nothing is between them.
+ */
+export function caliperBody(
+  outcome: Outcome,
+  along: 'x' | 'y',
+  at: { x: number; y: number; z: number },
+  random: Random,
+): number | undefined {
+  const [middle, line] = along === 'x' ? [at.x, at.y] : [at.y, at.x];
+  const all = crossed(outcome, along, line, at.z);
+  const body = bodies(outcome, at.z);
+  const over = new Map<number, [number, number]>();
+  for (const { i, from, to } of all) {
+    const known = over.get(body.get(i)!);
+    over.set(body.get(i)!, known ? [Math.min(known[0], from), Math.max(known[1], to)] : [from, to]);
+  }
+  // Of a body within another the inner one is between the jaws.
+  const [found] = [...over.values()]
+    .filter(([from, to]) => from - 1 <= middle && to + 1 >= middle)
+    .sort((p, q) => p[1] - p[0] - (q[1] - q[0]));
+  return found && (found[1] - found[0]) * outcome.scale[along] + unsure(CALIPER, random);
 }
 
 /** Width of the widest hole along a line, mm, as inner jaws take it; undefined where there is none. */

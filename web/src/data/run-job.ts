@@ -6,7 +6,7 @@ import type { Manner, Reached } from '#core/wire';
 import type { Device } from '../work/device';
 import { NetworkDevice, networkPrinter } from '../work/network-device';
 import { PracticeDevice } from '../work/practice-device';
-import type { Wanted } from '../work/practice.worker';
+import type { Wanted } from '../work/photographed';
 import { SerialDevice, serialOf, type Port } from '../work/serial-device';
 
 /** Over which wire it is printed; a cable has a speed, bit/s. */

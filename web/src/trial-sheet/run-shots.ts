@@ -1,6 +1,6 @@
 import type { Planned } from '#core/trial';
 import { boundsOf } from '#core/geometry';
-import type { Wanted } from '../work/practice.worker';
+import type { Wanted } from '../work/photographed';
 
 const SIZE = { width: 1600, height: 1200 };
 

@@ -101,7 +101,7 @@ import { TrialDesk } from './trial-desk';
         }
       } @else {
         @if (heated()) {
-          <span class="head profile">nozzle, shown and planned <span class="soft">°C</span></span>
+          <span class="head profile">nozzle <span class="soft">°C</span></span>
         }
         <span class="head profile"
           >{{ frame.narrow() ? 'over height' : 'layer time over height' }} <span class="soft">s</span></span

@@ -4,7 +4,8 @@ import type { Progress, Result } from '#core/base';
 import type { Context } from '#core/context';
 import type { LabFaults } from '#core/lab';
 import type { Device } from './device';
-import type { OffTheBed, PracticeApi, Wanted } from './practice.worker';
+import type { Wanted } from './photographed';
+import type { OffTheBed, PracticeApi } from './practice.worker';
 
 /** The practice printer in a worker of the page: always there, no server and no cable needed. */
 export class PracticeDevice implements Device {

@@ -1,0 +1,59 @@
+import { done, type Progress, type Result } from '#core/base';
+import { filamentOf, shadeOf, type Context } from '#core/context';
+import { Camera, photograph, type Outcome, type Room, type View } from '#core/lab';
+import { drive } from './drive';
+import { hashOf } from './hash';
+
+/** A filament whose colour no word tells. */
+const GREY: [number, number, number] = [140, 140, 138];
+/** A photograph to be taken: what is to fill it, from where, and places whose spots in the picture are wanted, mm. */
+export interface Wanted {
+  name: string;
+  view: View;
+  room: Room;
+  corners: readonly [number, number, number][];
+  width: number;
+  height: number;
+}
+
+/** A photograph as it was taken, and where the places wanted are in it. */
+export interface Taken {
+  name: string;
+  jpeg: ArrayBuffer;
+  /** SHA-256 of the JPEG. */
+  hash: string;
+  width: number;
+  height: number;
+  corners: [number, number][];
+}
+
+/** Photographs what lies on the bed, as far as anything does. */
+export async function photographed(
+  id: number,
+  outcome: Outcome,
+  of: Context,
+  seed: number,
+  wanted: readonly Wanted[],
+  report: (p: Progress) => void,
+): Promise<Result<Taken[]>> {
+  const colours = Array.from({ length: of.printer.tools }, (_, tool) => shadeOf(filamentOf(of, tool).colour) ?? GREY);
+  const photos: Taken[] = [];
+  for (const { name, view, room, corners, width, height } of outcome.laid.n > 0 ? wanted : []) {
+    const taken = await drive(id, photograph(outcome, { view, room, width, height, colours, seed }), report);
+    if (!taken.ok) return taken;
+    const canvas = new OffscreenCanvas(width, height);
+    const { pixels } = taken.value;
+    canvas.getContext('2d')!.putImageData(new ImageData(new Uint8ClampedArray(pixels), width, height), 0, 0);
+    const jpeg = await (await canvas.convertToBlob({ type: 'image/jpeg', quality: 0.88 })).arrayBuffer();
+    const camera = new Camera(room, view, width, height);
+    photos.push({
+      name,
+      jpeg,
+      hash: await hashOf(jpeg),
+      width,
+      height,
+      corners: corners.map(([x, y, z]) => camera.seen(x, y, z)),
+    });
+  }
+  return done(photos);
+}

@@ -1,0 +1,46 @@
+import { proxy, wrap, type Remote } from 'comlink';
+import type { Progress } from '#core/base';
+import type { Trial } from '#core/trial';
+import type { HandApi, ToHold } from './hand.worker';
+import type { Wanted } from './photographed';
+
+/** A practice print in a worker, with the instruments that are held to it. */
+export class PrintInHand {
+  private readonly worker = new Worker(new URL('./hand.worker', import.meta.url), { type: 'module' });
+  private readonly api: Remote<HandApi> = wrap<HandApi>(this.worker);
+  private jobs = 0;
+
+  /** Prints it anew; its mass, g, or why it cannot be had. */
+  takeUp(what: ToHold, report: (p: Progress) => void) {
+    return this.api.takeUp(++this.jobs, what, proxy(report));
+  }
+
+  cancel(): void {
+    void this.api.cancel(this.jobs);
+  }
+
+  measure = (cell: number, measure: string) => this.api.measure(cell, measure);
+  caliper = (u: number, v: number) => this.api.caliper(u, v);
+  snap = () => this.api.snap();
+  brush = (cell: number) => this.api.brush(cell);
+  drips = (cell: number) => this.api.drips(cell);
+  finger = (cell: number) => this.api.finger(cell);
+
+  brushed(seed: number, wanted: readonly Wanted[], report: (p: Progress) => void) {
+    return this.api.brushed(++this.jobs, seed, wanted, proxy(report));
+  }
+
+  /** What a settled value costs against the best. */
+  price(
+    trial: Trial,
+    today: string,
+    between: { factor: string; settled: number; best: number },
+    report: (p: Progress) => void,
+  ) {
+    return this.api.price(++this.jobs, trial, today, between, proxy(report));
+  }
+
+  close(): void {
+    this.worker.terminate();
+  }
+}

@@ -2,37 +2,70 @@ import { describe, expect, it } from 'vitest';
 import { finish, must } from '#core/base';
 import { demoPair } from '#core/demo';
 import { drawTraits, hiddenBehind } from '#core/lab';
-import { trialOfKind } from '#core/trial';
-import { priceOf } from '.';
+import { planned, trialOfKind } from '#core/trial';
+import { costBetween, priceOf } from '.';
 
 const pair = demoPair('heron-marsh-petg')!;
 const traits = drawTraits(pair.context, 7, '2026-11-28');
+const trialOf = (kind: string) => trialOfKind(kind, pair.context, pair.baseline)!;
 
 describe('what a settled value costs against the best', () => {
   it('is quality where it is far off, and nothing where it is the same', () => {
-    const trial = trialOfKind('flow-coarse', pair.context, pair.baseline)!;
     const { best } = hiddenBehind('flow', traits, pair.context, 245)! as { best: number };
-    const of = (settled: number) => must(finish(priceOf(trial, { factor: 'flow', settled, best }, traits)))!;
+    const of = (settled: number) =>
+      must(finish(priceOf(trialOf('flow-coarse'), { factor: 'flow', settled, best }, traits)))!;
     const far = of(best + 0.12);
-    expect(far.best.quality).toBeGreaterThan(far.settled.quality + 0.5);
-    // More flow is more filament, by about as much.
-    expect(far.settled.mass / far.best.mass).toBeCloseTo((best + 0.12) / best, 1);
-    const same = of(best);
-    expect(same.settled).toEqual(same.best);
+    expect(far.best).toBeGreaterThan(far.settled + 0.5);
+    // Beyond the third figure nothing is another level.
+    const same = of(Number(best.toPrecision(3)));
+    expect(same.settled).toBe(same.best);
+    const near = of(Number(best.toPrecision(3)) + 0.004);
+    expect(Math.abs(near.settled - near.best)).toBeLessThan(0.7);
   });
 
-  it('is time where a flow limit is lower than it need be', () => {
-    const trial = trialOfKind('flow-limit', pair.context, pair.baseline)!;
-    const price = must(finish(priceOf(trial, { factor: 'volumetric-flow', settled: 5, best: 9 }, traits)))!;
-    expect(price.settled.time).toBeGreaterThan(price.best.time);
+  it('is little where a temperature is off by a degree, and more where it is by fifteen', () => {
+    const lost = (off: number) => {
+      const of = { factor: 'nozzle-temperature', settled: 245 + off, best: 245 };
+      const price = must(finish(priceOf(trialOf('temperature-tower'), of, traits)))!;
+      return price.best - price.settled;
+    };
+    expect(Math.abs(lost(1))).toBeLessThan(0.15);
+    expect(lost(-15)).toBeGreaterThan(0.25);
   });
 
-  it('is of one level where two factors were varied', () => {
-    const trial = trialOfKind('retraction-fence', pair.context, pair.baseline)!;
-    const [a] = trial.axes;
-    const price = must(
-      finish(priceOf(trial, { factor: a!.factor, settled: a!.levels[0]!, best: a!.levels[1]! }, traits)),
-    );
-    expect(price?.best.mass).toBeGreaterThan(0);
+  it('is told of one factor where two were varied, and not where each level is a print', () => {
+    const fence = trialOf('retraction-fence');
+    const [a] = fence.axes;
+    const of = { factor: a!.factor, settled: a!.levels[0]!, best: a!.levels[1]! };
+    expect(must(finish(priceOf(fence, of, traits)))).toBeDefined();
+    const apart = { ...fence, axes: [{ ...a!, along: 'print' as const }] };
+    expect(must(finish(priceOf(apart, of, traits)))).toBeUndefined();
+  });
+});
+
+describe('what a level takes more than another', () => {
+  const plan = must(planned(trialOf('temperature-tower')));
+  const level = (cell: number) => plan.cells[cell]!.levels['nozzle-temperature']!;
+  // A foot of 90 s and a top of 30 s more; between them 2 s and 0.1 g for each degree.
+  const costs = plan.cells.map(({ id }, i) => ({
+    cell: id,
+    time: 300 + 2 * level(i) + (i === 0 ? 90 : 0) + (i === plan.cells.length - 1 ? 30 : 0),
+    mass: 0.1 * level(i) + (i === 0 ? 3 : 0),
+  }));
+  const between = (from: number, to: number) => costBetween(plan, costs, 'nozzle-temperature', [from, to]);
+
+  it('is read between the cells, without the foot and the top', () => {
+    expect(between(245, 252.5)!.time).toBeCloseTo(15, 9);
+    expect(between(245, 252.5)!.mass).toBeCloseTo(0.75, 9);
+    expect(between(252, 252)).toEqual({ time: 0, mass: 0 });
+    // Beyond the cells that count nothing is guessed.
+    expect(between(260, 300)!.time).toBe(0);
+    expect(between(235, 200)!.time).toBe(0);
+  });
+
+  it('is not told where two factors vary, or no cell has a cost', () => {
+    const fence = must(planned(trialOf('retraction-fence')));
+    expect(costBetween(fence, costs, fence.trial.axes[0]!.factor, [1, 2])).toBeUndefined();
+    expect(costBetween(plan, [], 'nozzle-temperature', [240, 250])).toBeUndefined();
   });
 });

@@ -1,70 +1,100 @@
-import { done, type Job, type Result } from '#core/base';
+import { done, type Job } from '#core/base';
 import { printFile, type Traits } from '#core/lab';
 import { make } from '#core/make';
-import { asPrint, planned, type Trial } from '#core/trial';
+import { weightsFor, type LevelCost, type Weights } from '#core/settle';
+import { planned, type Planned, type Trial } from '#core/trial';
 import { responseOf, together } from './clear';
 import { truthOf } from './read';
 
-/** What one level comes to on a piece of its own: quality 0–4 without any noise, time s, filament g. */
-export interface PiecePrinted {
-  quality: number;
-  time: number;
-  mass: number;
+/** What a settled value and the best there is come to on a piece that has both: quality 0–4 without any noise. */
+export interface Price {
+  settled: number;
+  best: number;
 }
 
-/** The trial with a single level of each factor. */
-function single(trial: Trial, levels: Readonly<Record<string, number>>): Trial {
-  const axes = trial.axes.map(({ also, ...a }) => ({
-    ...a,
-    kind: 'step' as const,
-    levels: [levels[a.factor] ?? a.levels[Math.floor(a.levels.length / 2)]!],
-    ...(also && { also: { ...also, levels: [also.levels[Math.floor(also.levels.length / 2)]!] } }),
-  }));
-  return asPrint({ ...trial, axes }, axes.some((a) => a.along === 'print') ? 0 : undefined);
+/** A best value is given to so many figures: nobody types more. */
+const FIGURES = 3;
+
+/** The trial with two levels of one factor and the middle one of every other, all on one print where it has several. */
+function pairOf(trial: Trial, factor: string, levels: readonly [number, number]): Trial {
+  const middle = (of: readonly number[]) => of[Math.floor(of.length / 2)]!;
+  const axes = trial.axes
+    .filter((a) => a.factor === factor || trial.axes.length > 1)
+    .map(({ also, ...a }) => ({
+      ...a,
+      kind: 'step' as const,
+      levels: a.factor === factor ? [...levels] : [middle(a.levels)],
+      ...(also && {
+        also: { ...also, levels: a.factor === factor ? levels.map(() => middle(also.levels)) : [middle(also.levels)] },
+      }),
+    }));
+  return { ...trial, axes };
 }
 
 /**
- * What levels come to that a trial could have had: its specimen with these alone, made and printed on the practice
- * printer. Refused where such a piece cannot be made; undefined where the eye tells nothing of it.
+ * What a settled value of a trial costs against the best: its specimen with these two levels alone, made and printed on
+ * the practice printer. Refused where that cannot be made; undefined where the eye tells nothing of it, or each level
+ * would be a print of its own.
  *
- * @param levels by factor; what is not said has the middle of its levels
+ * @param weights of the person, as they settle by them
  */
-export function* pieceOf(
-  trial: Trial,
-  levels: Readonly<Record<string, number>>,
-  traits: Traits,
-): Job<PiecePrinted | undefined> {
-  const one = single(trial, levels);
-  const plan = planned(one);
-  if (!plan.ok) return plan;
-  const made = yield* make(one);
-  if (!made.ok) return made;
-  const { file, inspection } = made.value;
-  const printed = yield* printFile(file.bytes, trial.context, traits);
-  if (!printed.ok) return printed;
-  const [at] = truthOf(printed.value, plan.value, file.bytes);
-  const quality = at && together(responseOf(one, at.amounts, printed.value));
-  return done(quality === undefined ? undefined : { quality, time: inspection.time, mass: inspection.filament.mass });
-}
-
-/** What a settled value costs against the best there is. */
-export interface Price {
-  settled: PiecePrinted;
-  best: PiecePrinted;
-}
-
-/** Both pieces, one after the other; undefined where one of them tells nothing. */
 export function* priceOf(
   trial: Trial,
   { factor, settled, best }: { factor: string; settled: number; best: number },
   traits: Traits,
+  weights: Weights = {},
 ): Job<Price | undefined> {
-  const pieces: PiecePrinted[] = [];
-  for (const level of [settled, best]) {
-    const piece: Result<PiecePrinted | undefined> = yield* pieceOf(trial, { [factor]: level }, traits);
-    if (!piece.ok) return piece;
-    if (!piece.value) return done(undefined);
-    pieces.push(piece.value);
-  }
-  return done({ settled: pieces[0]!, best: pieces[1]! });
+  const other = Number(best.toPrecision(FIGURES));
+  // Within the rounding of a level nothing is lost.
+  if (Math.abs(other - settled) < 1e-9) return done({ settled: 4, best: 4 });
+  if (trial.axes.some((a) => a.along === 'print')) return done(undefined);
+  const two = pairOf(trial, factor, [settled, other]);
+  const plan = planned(two);
+  if (!plan.ok) return plan;
+  const made = yield* make(two);
+  if (!made.ok) return made;
+  const { file, inspection } = made.value;
+  const printed = yield* printFile(file.bytes, trial.context, traits);
+  if (!printed.ok) return printed;
+  const truth = truthOf(printed.value, plan.value, file.bytes);
+  const qualityOf = (level: number): number | undefined => {
+    const cell = plan.value.cells.find((c) => Math.abs(c.levels[factor]! - level) < 1e-9)?.id;
+    const at = truth.find((t) => t.cell === cell);
+    return at && together(responseOf(two, at.amounts, printed.value), weightsFor(factor, weights));
+  };
+  const [mine, ideal] = [qualityOf(settled), qualityOf(other)];
+  return done(mine === undefined || ideal === undefined ? undefined : { settled: mine, best: ideal });
+}
+
+/** Cells that are compared, at least. */
+const FEWEST = 2;
+
+/**
+ * What a cell with one level takes more than one with another, by the cells of the trial’s own file, between which it is
+ * read: s, g. The lowest and highest of a stack hold its foot and its top, and are left out; undefined where too few
+ * cells are left, or several factors vary.
+ */
+export function costBetween(
+  { trial, cells }: Planned,
+  costs: readonly LevelCost[],
+  factor: string,
+  [from, to]: readonly [number, number],
+): { time: number; mass: number } | undefined {
+  if (trial.axes.length !== 1) return undefined;
+  const stacked = trial.axes[0]!.along === 'height';
+  const own = (stacked ? cells.slice(1, -1) : cells)
+    .flatMap(({ id, levels }) => {
+      const cost = costs.find((c) => c.cell === id);
+      const level = levels[factor];
+      return cost && level !== undefined ? [{ level, time: cost.time, mass: cost.mass }] : [];
+    })
+    .sort((a, b) => a.level - b.level);
+  if (own.length < FEWEST) return undefined;
+  const at = (level: number, of: 'time' | 'mass'): number => {
+    const above = own.findIndex((c) => c.level >= level);
+    if (above <= 0) return own.at(above)![of];
+    const [p, q] = [own[above - 1]!, own[above]!];
+    return p[of] + ((q[of] - p[of]) * (level - p.level)) / (q.level - p.level);
+  };
+  return { time: at(to, 'time') - at(from, 'time'), mass: at(to, 'mass') - at(from, 'mass') };
 }

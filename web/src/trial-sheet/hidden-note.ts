@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked } from '@angular/core';
 import { duration, listed, sentence, show, type Progress } from '#core/base';
-import type { Price } from '#core/careful';
+import { costBetween, type Price } from '#core/careful';
 import { factorOf, levelWords } from '#core/factors';
 import { hiddenBehind, mishaps, ownTraits } from '#core/lab';
 import { PrintInHand } from '../work/print-in-hand';
@@ -102,40 +102,53 @@ export class HiddenNote {
     });
   }
 
+  private takes({ factor, settled, best }: { factor: string; settled: number; best: number }) {
+    const plan = this.desk.plan();
+    return plan && costBetween(plan, this.desk.settlement.costs(), factor, [best, settled]);
+  }
+
   private async priceAll(off: readonly { factor: string; settled: number; best: number }[]): Promise<void> {
-    const [trial, print] = [this.desk.record()?.trial, this.practised()];
-    if (!trial || !print || off.length === 0) return;
+    const [record, print] = [this.desk.record(), this.practised()];
+    if (!record || !print || off.length === 0) return;
+    const { trial } = record;
     const device = (this.device = new PrintInHand());
     const say = (factor: string, words: string) => {
       if (this.device === device) this.costs.update((all) => ({ ...all, [factor]: words }));
     };
     for (const between of off) {
       const of = (p: Progress) => say(between.factor, `Printing your value and the best for comparison: ${p.stage} …`);
-      const price = await device.price(trial, print.on, between, of);
+      const price = await device.price(trial, print.on, between, record.weights, of);
       say(
         between.factor,
-        price.ok ? (price.value ? priceWords(price.value) : '') : price.faults.map(sentence).join(' '),
+        price.ok
+          ? price.value
+            ? priceWords(price.value, this.takes(between))
+            : ''
+          : price.faults.map(sentence).join(' '),
       );
     }
     device.close();
   }
 }
 
+/** From these on a difference is worth a word: answers, s, g. */
+const FINDS = 0.05;
+const NOTICES = { time: 30, mass: 0.05 };
+
 /** What a value costs against the best, in quality, time and filament. */
-function priceWords({ settled, best }: Price): string {
-  const lost = best.quality - settled.quality;
-  const minutes = settled.time - best.time;
-  const grams = settled.mass - best.mass;
-  const more = (value: number, words: string) => (value > 0 ? `${words} more` : `${words} less`);
+function priceWords({ settled, best }: Price, takes: { time: number; mass: number } | undefined): string {
+  const lost = best - settled;
+  const { time = 0, mass = 0 } = takes ?? {};
+  const more = (value: number, words: string) => `${words} ${value > 0 ? 'more' : 'less'}`;
   const parts = [
-    ...(Math.abs(minutes) >= 30 ? [more(minutes, duration(Math.abs(minutes)))] : []),
-    ...(Math.abs(grams) >= 0.05 ? [more(grams, `${show(Math.abs(grams), 1)} g`)] : []),
+    ...(Math.abs(time) >= NOTICES.time ? [more(time, duration(Math.abs(time)))] : []),
+    ...(Math.abs(mass) >= NOTICES.mass ? [more(mass, `${show(Math.abs(mass), 1)} g`)] : []),
   ];
   const quality =
-    Math.abs(lost) < 0.05
-      ? 'no quality that an eye finds'
-      : lost > 0
-        ? `${show(lost, 1)} of 4 in quality`
-        : 'no quality: by eye it is even better';
-  return `Against the best, on a piece like this, your value costs ${quality}${parts.length > 0 ? `, and takes ${listed(parts)}` : ''}.`;
+    lost > FINDS
+      ? `${show(lost, 1)} of 4 in quality`
+      : lost < -FINDS
+        ? 'no quality: by eye it is even better'
+        : 'no quality that an eye finds';
+  return `Printed beside the best, your value costs ${quality}${parts.length > 0 ? `; a piece like a cell here takes ${listed(parts)}` : ''}.`;
 }

@@ -192,15 +192,16 @@ import { Limit } from '../ui/limit';
         <span></span>
       } @else {
         <div class="beside">
-          @if (pieces()) {
+          <!-- What was printed in practice lies in nobody’s hand: instruments are held to it here. -->
+          @if (desk.hand.holdable()) {
+            <st-hand-box />
+          } @else if (pieces()) {
             <st-piece-box />
-          } @else if (byHeight()) {
+          }
+          @if (!pieces() && byHeight()) {
             <st-caliper-box />
           }
           <st-measure-panel />
-          @if (desk.hand.holdable()) {
-            <st-hand-box />
-          }
         </div>
       }
       <section class="answer" aria-label="Answer so far">

@@ -129,6 +129,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         @for (f of s.flags; track f.message) {
           <p [class.wrong]="f.code === 'void' || f.code === 'confounded'" role="status">{{ f.message }}.</p>
         }
+        <st-hidden-note />
         @if (others().length > 0) {
           <details class="compare" #compare (toggle)="comparing.set(compare.open)">
             <summary>compare</summary>
@@ -160,7 +161,6 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           <p class="small wrong" role="status">{{ d.message }}</p>
         }
         <st-feed-note />
-        <st-hidden-note />
         @if (desk.settlement.tuned() && desk.settlement.moved().length > 0) {
           <button type="button" class="act" (click)="unconfirmed.set(!desk.settlement.confirm())">
             Confirm against {{ movedWords(desk.settlement.moved(), 'old') }}

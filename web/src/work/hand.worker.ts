@@ -3,6 +3,7 @@ import { done, type Progress } from '#core/base';
 import { HeldPrint, priceOf } from '#core/careful';
 import type { Context } from '#core/context';
 import { ownTraits, printFile, type LabFaults } from '#core/lab';
+import type { Weights } from '#core/settle';
 import { planned, type Trial } from '#core/trial';
 import { firstCommands } from '#core/wire';
 import { cancelled, drive } from './drive';
@@ -42,9 +43,10 @@ const api = {
     trial: Trial,
     today: string,
     between: { factor: string; settled: number; best: number },
+    weights: Weights,
     report: (p: Progress) => void,
   ) {
-    return drive(id, priceOf(trial, between, ownTraits(trial.context, today)), report);
+    return drive(id, priceOf(trial, between, ownTraits(trial.context, today), weights), report);
   },
 
   measure: (cell: number, measure: string) => held?.measure(cell, measure),

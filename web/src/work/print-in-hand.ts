@@ -1,5 +1,6 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Progress } from '#core/base';
+import type { Weights } from '#core/settle';
 import type { Trial } from '#core/trial';
 import type { HandApi, ToHold } from './hand.worker';
 import type { Wanted } from './photographed';
@@ -35,9 +36,10 @@ export class PrintInHand {
     trial: Trial,
     today: string,
     between: { factor: string; settled: number; best: number },
+    weights: Weights,
     report: (p: Progress) => void,
   ) {
-    return this.api.price(++this.jobs, trial, today, between, proxy(report));
+    return this.api.price(++this.jobs, trial, today, between, weights, proxy(report));
   }
 
   close(): void {

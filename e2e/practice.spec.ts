@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { axeFindings, estimated, kept, useDemo } from './steps';
+import { axeFindings, choose, estimated, kept, useDemo } from './steps';
 
 const stage = (page: Page, name: string) =>
   page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
@@ -46,6 +46,23 @@ test('a tower is printed on the practice printer, watched, paused, loaded anew, 
   await expect(page.getByRole('group', { name: 'photo' }).locator('img').first()).toBeVisible({ timeout: 30_000 });
   await expect(page.getByText('firmware practice printer')).toBeVisible();
 
+  // Taken in hand, instruments find what they find; what the nozzle showed stands beside what was planned.
+  await page.getByRole('button', { name: 'Take it in hand' }).click();
+  const hand = page.getByRole('region', { name: 'In hand' });
+  await hand.getByRole('button', { name: 'Snap it' }).click({ timeout: 60_000 });
+  await expect(hand.getByRole('status')).toContainText(/snaps first in 2\d\d °C at \d+ N/);
+  await hand.getByRole('button', { name: 'Caliper' }).click();
+  const drawing = page.getByRole('img', { name: /from the side/ });
+  const box = (await drawing.boundingBox())!;
+  await page.mouse.click(box.x + 100, box.y + box.height / 2);
+  await expect(hand.getByRole('status')).toContainText(/Caliper at [\d.]+ mm up: [\d.]+ mm across, ± 0.02 mm/);
+  await hand.getByLabel('or at: across, height, mm').fill('300, 20');
+  await page.keyboard.press('Enter');
+  await expect(hand.getByRole('status')).toContainText('Nothing is between the jaws there');
+  expect(await axeFindings(page)).toEqual([]);
+  await hand.getByRole('button', { name: 'put it back' }).click();
+  await expect(page.getByRole('group', { name: 'shown °C' })).toContainText('250');
+
   // Read by keys: clean in the middle, strings above, weak below.
   const bands = await page.getByRole('group', { name: 'stringing', exact: true }).locator('.cell').count();
   for (let track = 0; track < 5; track++)
@@ -58,8 +75,34 @@ test('a tower is printed on the practice printer, watched, paused, loaded anew, 
   await page.getByRole('button', { name: /^Settle \d+ °C/ }).click();
   await page.getByRole('button', { name: 'Show what was hidden' }).click();
   await expect(page.getByText(/°C: .*(good is|wants at least) .* °C/)).toBeVisible();
+  await expect(page.getByText(/Printed beside the best, your value costs|you are within it/).first()).toBeVisible({
+    timeout: 60_000,
+  });
   await page.getByRole('link', { name: 'stands on the tune sheet' }).click();
   await expect(page.getByText(/practice printer/).first()).toBeVisible();
+});
+
+test('a heater that lags shows while it prints, and what it printed at another temperature is void', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await useDemo(page);
+  await page.goto('/trial/demo-osprey-temperature?stage=print');
+  await estimated(page);
+  await choose(page, 'What goes wrong', 'heater lags');
+  await print(page).click();
+  await expect(
+    page.getByRole('img', { name: /What the nozzle showed over the height: 2\d\d °C of 2\d\d/ }),
+  ).toBeVisible({
+    timeout: 30_000,
+  });
+  await expect(page.getByRole('heading', { name: /Printed on .*practice printer/ })).toBeVisible({ timeout: 120_000 });
+  await stage(page, 'Read');
+  await expect(page.getByText('firmware practice printer')).toBeVisible();
+  const bands = await page.getByRole('group', { name: 'stringing', exact: true }).locator('.cell').count();
+  for (let band = 0; band < bands; band++) await page.keyboard.press('3');
+  await stage(page, 'Settle');
+  await expect(page.getByText(/printed with the nozzle at .* °C: left out; to wait/)).toBeVisible();
 });
 
 test('where it fails is marked while it prints, one key stops it, and what is printed is kept', async ({ page }) => {

@@ -48,22 +48,33 @@ export function* priceOf(
   // Within the rounding of a level nothing is lost.
   if (Math.abs(other - settled) < 1e-9) return done({ settled: 4, best: 4 });
   if (trial.axes.some((a) => a.along === 'print')) return done(undefined);
-  const two = pairOf(trial, factor, [settled, other]);
-  const plan = planned(two);
-  if (!plan.ok) return plan;
-  const made = yield* make(two);
-  if (!made.ok) return made;
-  const { file, inspection } = made.value;
-  const printed = yield* printFile(file.bytes, trial.context, traits);
-  if (!printed.ok) return printed;
-  const truth = truthOf(printed.value, plan.value, file.bytes);
-  const qualityOf = (level: number): number | undefined => {
-    const cell = plan.value.cells.find((c) => Math.abs(c.levels[factor]! - level) < 1e-9)?.id;
-    const at = truth.find((t) => t.cell === cell);
-    return at && together(responseOf(two, at.amounts, printed.value), weightsFor(factor, weights));
-  };
-  const [mine, ideal] = [qualityOf(settled), qualityOf(other)];
-  return done(mine === undefined || ideal === undefined ? undefined : { settled: mine, best: ideal });
+  const qualities = { settled: 0, best: 0 };
+  // In both orders: a foot, a top, what was printed just before count for each alike.
+  for (const levels of [
+    [settled, other],
+    [other, settled],
+  ] as const) {
+    const two = pairOf(trial, factor, levels);
+    const plan = planned(two);
+    if (!plan.ok) return plan;
+    const made = yield* make(two);
+    if (!made.ok) return made;
+    const { file } = made.value;
+    const printed = yield* printFile(file.bytes, trial.context, traits);
+    if (!printed.ok) return printed;
+    const truth = truthOf(printed.value, plan.value, file.bytes);
+    for (const [which, level] of [
+      ['settled', settled],
+      ['best', other],
+    ] as const) {
+      const cell = plan.value.cells.find((c) => Math.abs(c.levels[factor]! - level) < 1e-9)?.id;
+      const at = truth.find((t) => t.cell === cell);
+      const quality = at && together(responseOf(two, at.amounts, printed.value), weightsFor(factor, weights));
+      if (quality === undefined) return done(undefined);
+      qualities[which] += quality / 2;
+    }
+  }
+  return done(qualities);
 }
 
 /** Cells that are compared, at least. */

@@ -78,28 +78,41 @@ export function wallsOf(
   return found.length === 0 ? undefined : found.reduce((a, b) => a + b, 0) / found.length;
 }
 
+/** Pieces of line are looked up by squares of this side, mm. */
+const SQUARE = 3;
+
 /** The number of the body that each piece of line within the jaws’ height is part of: pieces that touch are one body. */
 function bodies({ laid }: Outcome, z: number): Map<number, number> {
-  const near: number[] = [];
-  for (let i = 0; i < laid.n; i++) if (Math.abs(laid.z[i]! - z) <= JAWS / 2 && laid.width[i]! > 0) near.push(i);
-  const left = (i: number) => Math.min(laid.x0[i]!, laid.x1[i]!) - laid.width[i]! / 2;
-  const right = (i: number) => Math.max(laid.x0[i]!, laid.x1[i]!) + laid.width[i]! / 2;
-  near.sort((i, j) => left(i) - left(j));
-  const root = new Map(near.map((i) => [i, i]));
+  const root = new Map<number, number>();
   const rootOf = (i: number): number => {
     let at = i;
     while (root.get(at) !== at) at = root.get(at)!;
     root.set(i, at);
     return at;
   };
-  for (const [k, i] of near.entries())
-    for (let m = k + 1; m < near.length && left(near[m]!) <= right(i) + SLIT; m++) {
-      const j = near[m]!;
-      if (rootOf(i) === rootOf(j)) continue;
-      const reach = (laid.width[i]! + laid.width[j]!) / 2 + SLIT;
-      if (apart(laid, i, j) <= reach) root.set(rootOf(j), rootOf(i));
-    }
-  return new Map(near.map((i) => [i, rootOf(i)]));
+  const squares = new Map<string, number[]>();
+  for (let i = 0; i < laid.n; i++) {
+    if (Math.abs(laid.z[i]! - z) > JAWS / 2 || laid.width[i]! <= 0) continue;
+    root.set(i, i);
+    const half = laid.width[i]! / 2 + SLIT;
+    const over = (p: number, q: number) =>
+      [Math.min(p, q) - half, Math.max(p, q) + half].map((v) => Math.floor(v / SQUARE));
+    const [c0, c1] = over(laid.x0[i]!, laid.x1[i]!);
+    const [r0, r1] = over(laid.y0[i]!, laid.y1[i]!);
+    for (let r = r0!; r <= r1!; r++)
+      for (let c = c0!; c <= c1!; c++) {
+        const key = `${r},${c}`;
+        const own = squares.get(key) ?? [];
+        for (const j of own) {
+          if (rootOf(i) === rootOf(j)) continue;
+          const reach = (laid.width[i]! + laid.width[j]!) / 2 + SLIT;
+          if (apart(laid, i, j) <= reach) root.set(rootOf(j), rootOf(i));
+        }
+        own.push(i);
+        squares.set(key, own);
+      }
+  }
+  return new Map([...root.keys()].map((i) => [i, rootOf(i)]));
 }
 
 /** Distance between two pieces of line from above, mm. */

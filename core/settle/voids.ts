@@ -33,7 +33,7 @@ export function voidsOf(
       ...flag(doubt, `what ${names.join(', ')} does is not said, so ${words(doubt)} cannot be counted: left out`),
       ...flag(
         cold.map((c) => c.cell),
-        `${words(cold.map((c) => c.cell))} ${cold.length === 1 ? 'was' : 'were'} printed with the nozzle at ${listed(cold.map((c) => `${show(c.nozzle, 0)} °C`))}: left out`,
+        `${words(cold.map((c) => c.cell))} ${cold.length === 1 ? 'was' : 'were'} printed with the nozzle at ${listed(cold.map((c) => `${show(c.nozzle, 0)} °C`))}: left out; to wait on a change of temperature gives a heater the time it needs`,
       ),
     ],
   };

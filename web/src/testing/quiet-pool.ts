@@ -31,7 +31,9 @@ export class QuietPool {
   done(time: number, mass: number, cost: number): void {
     const report = { time, heating: 60, filament: { length: 1, mass, cost } };
     const { said } = this;
-    said.next({ result: { ok: true, value: { report, bytes: new Uint8Array([71]) } as unknown as MadeFile } });
+    const inspection = { cells: [], layers: [] };
+    const made = { report, inspection, bytes: new Uint8Array([71]) } as unknown as MadeFile;
+    said.next({ result: { ok: true, value: made } });
     said.complete();
   }
 }

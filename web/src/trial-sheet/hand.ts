@@ -6,7 +6,7 @@ import { photoRefusal, withPhoto, type Print } from '#core/route';
 import type { Keeper } from '../data/keeper';
 import { faultsIn } from '../data/run-job';
 import { placedCorners } from '../data/run-record';
-import { PrintInHand } from '../work/print-in-hand';
+import type { PrintInHand } from '../work/print-in-hand';
 import type { CellCursor } from './cell-cursor';
 import type { Measurements } from './measurements';
 import type { OpenTrial } from './open-trial';
@@ -69,6 +69,7 @@ export class Hand {
     private readonly cursor: CellCursor,
     private readonly bench: Measurements,
     private readonly keeper: Keeper,
+    private readonly taken: () => PrintInHand,
   ) {
     // Printed as soon as its file is there.
     effect(() => {
@@ -118,7 +119,7 @@ export class Hand {
     if (!made || !trial || !print?.bed) return;
     this.state.set('working');
     this.device?.close();
-    const device = (this.device = new PrintInHand());
+    const device = (this.device = this.taken());
     const { seed, lines, mishaps = [] } = print.bed;
     const { mass } = made.report.filament;
     const wrong = faultsIn({ mishaps, context: trial.context, layers: made.inspection.layers, mass });

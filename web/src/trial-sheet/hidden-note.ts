@@ -3,7 +3,7 @@ import { duration, listed, sentence, show, type Progress } from '#core/base';
 import { costBetween, type Price } from '#core/careful';
 import { factorOf, levelWords } from '#core/factors';
 import { hiddenBehind, mishaps, ownTraits } from '#core/lab';
-import { PrintInHand } from '../work/print-in-hand';
+import { HAND, type PrintInHand } from '../work/print-in-hand';
 import { TrialDesk } from './trial-desk';
 
 /** Of what came off the practice printer: that it is no real print, and, once a value is settled, what was hidden behind it. */
@@ -89,6 +89,7 @@ export class HiddenNote {
 
   /** What each settled value costs against the best, in words; while it is worked out, how far that is. */
   protected readonly costs = this.desk.ofTrial<Readonly<Record<string, string>>>(() => ({}));
+  private readonly taken = inject(HAND);
   private device: PrintInHand | undefined;
 
   constructor() {
@@ -111,7 +112,7 @@ export class HiddenNote {
     const [record, print] = [this.desk.record(), this.practised()];
     if (!record || !print || off.length === 0) return;
     const { trial } = record;
-    const device = (this.device = new PrintInHand());
+    const device = (this.device = this.taken());
     const say = (factor: string, words: string) => {
       if (this.device === device) this.costs.update((all) => ({ ...all, [factor]: words }));
     };

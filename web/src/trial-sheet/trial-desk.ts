@@ -1,5 +1,6 @@
 import { inject, Injectable, type OnDestroy } from '@angular/core';
 import { Keeper } from '../data/keeper';
+import { HAND } from '../work/print-in-hand';
 import { CellCursor } from './cell-cursor';
 import { Comparisons } from './comparisons';
 import { Hand } from './hand';
@@ -17,7 +18,7 @@ export class TrialDesk extends OpenTrial implements OnDestroy {
   readonly scores = new Scores(this, this.cursor);
   readonly comparisons = new Comparisons(this, this.cursor, this.scores);
   readonly bench = new Measurements(this);
-  readonly hand = new Hand(this, this.cursor, this.bench, inject(Keeper));
+  readonly hand = new Hand(this, this.cursor, this.bench, inject(Keeper), inject(HAND));
   readonly settlement = new Settlement(this);
 
   ngOnDestroy(): void {

@@ -1,3 +1,4 @@
+import { InjectionToken } from '@angular/core';
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Progress } from '#core/base';
 import type { Weights } from '#core/settle';
@@ -46,3 +47,6 @@ export class PrintInHand {
     this.worker.terminate();
   }
 }
+
+/** How a print is taken in hand; another way where there are no workers. */
+export const HAND = new InjectionToken<() => PrintInHand>('print in hand', { factory: () => () => new PrintInHand() });

@@ -81,14 +81,22 @@ const bundle = (entry, out) =>
 
 /** Builds the pages. */
 export const buildWeb = () =>
-  whenStale('web', ['core', 'web'], ['angular.json', 'package-lock.json'], ['dist/web/index.html'], () => {
-    console.error('Building the pages …');
-    run(bin('ng'), ['build', '--no-progress'], {
-      env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
-      stdio: ['ignore', 2, 2],
-    });
-    compress('dist/web');
-  });
+  whenStale(
+    'web',
+    ['core', 'web'],
+    ['angular.json', 'package-lock.json', 'scripts/demo-photos.ts'],
+    ['dist/web/index.html'],
+    () => {
+      console.error('Building the pages …');
+      run(bin('ng'), ['build', '--no-progress'], {
+        env: { ...process.env, NG_CLI_ANALYTICS: 'false' },
+        stdio: ['ignore', 2, 2],
+      });
+      bundle('scripts/demo-photos.ts', 'dist/demo/photos.js');
+      run(process.execPath, ['dist/demo/photos.js', 'dist/web/demo'], { stdio: ['ignore', 2, 2] });
+      compress('dist/web');
+    },
+  );
 
 /** Text of at least so many bytes is kept compressed, too. */
 const WORTH = 1024;

@@ -3,3 +3,4 @@ export { response } from './eyes';
 export * from './held-print';
 export * from './price';
 export * from './read';
+export * from './shots';

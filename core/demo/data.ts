@@ -17,6 +17,9 @@ const fenceScores: Record<string, number[]> = {
 // The fence was planned after the temperature was settled.
 const tunedFirst = (baseline: Settings): Settings => ({ ...baseline, nozzleTemperature: 245 });
 
+/** What stands where a print notes its firmware. */
+const practice = 'practice printer';
+
 // Scores for 265, 260 … 230 °C, as one careful person would give them.
 const heronScores: Record<string, (number | 'broke' | 'cannot tell')[]> = {
   stringing: [0, 1, 2, 3, 3, 4, 4, 4],
@@ -68,8 +71,10 @@ export function demoData(): Backup {
       {
         id: 'demo-heron-temperature-1',
         on: '2026-11-14',
-        conditions: { firmware: '2.1', room: '21 °C, 48 %', drying: 'dried 6 h at 65 °C on 12 November', note: '' },
-        took: { time: 2470, mass: 6.8, cost: 0.18 },
+        conditions: { firmware: practice, room: '21 °C, 48 %', drying: 'dried 6 h at 65 °C on 12 November', note: '' },
+        practice: true,
+        bed: { seed: 11 },
+        took: { time: 2575, mass: 6.8, cost: 0.18 },
       },
     ],
     readings: readings('demo-heron-temperature-1', heronScores),
@@ -97,8 +102,10 @@ export function demoData(): Backup {
       {
         id: 'demo-heron-fence-1',
         on: '2026-11-20',
-        conditions: { firmware: '2.1', room: '20 °C, 46 %', drying: 'dried 6 h at 65 °C on 12 November', note: '' },
-        took: { time: 920, mass: 2, cost: 0.05 },
+        conditions: { firmware: practice, room: '20 °C, 46 %', drying: 'dried 6 h at 65 °C on 12 November', note: '' },
+        practice: true,
+        bed: { seed: 12 },
+        took: { time: 971, mass: 2, cost: 0.05 },
       },
     ],
     readings: readings('demo-heron-fence-1', fenceScores),

@@ -1,4 +1,5 @@
 import { InjectionToken } from '@angular/core';
+import type { PhotoWanted } from '#core/careful';
 import { lengthOf, type Context } from '#core/context';
 import { faultsOf, type LabFaults } from '#core/lab';
 import type { TrialRecord } from '#core/route';
@@ -6,7 +7,6 @@ import type { Manner, Reached } from '#core/wire';
 import type { Device } from '../work/device';
 import { NetworkDevice, networkPrinter } from '../work/network-device';
 import { PracticeDevice } from '../work/practice-device';
-import type { Wanted } from '../work/photographed';
 import { SerialDevice, serialOf, type Port } from '../work/serial-device';
 
 /** Over which wire it is printed; a cable has a speed, bit/s. */
@@ -31,7 +31,7 @@ export interface Job {
   planned?: number;
   /** Seconds of each layer by its height, mm, as planned. */
   layers: { z: number; time: number }[];
-  wanted: Wanted[];
+  wanted: PhotoWanted[];
   /** Which cell lies from what height up to which, mm; empty where cells lie beside one another. */
   bands: { cell: number; from: number; to: number }[];
   /** What is asked to go wrong on the practice printer, and whether that is told before a value is settled. */

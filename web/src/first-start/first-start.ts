@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { freshFilament, freshPrinter } from '#core/context';
 import { demoData } from '#core/demo';
+import { withDemoPhotos } from '../data/demo-photos';
 import { Keeper } from '../data/keeper';
 import { PairMaker } from '../data/pair-maker';
 
@@ -160,7 +161,9 @@ export class FirstStart {
   }
 
   protected async demo(): Promise<void> {
-    await this.keeper.addAll(demoData());
+    const { demo, photos } = await withDemoPhotos(demoData());
+    for (const [hash, jpeg] of photos) this.keeper.putPhoto(hash, jpeg);
+    await this.keeper.addAll(demo);
     const pair = this.keeper.documents().pairs[0]!;
     this.keeper.choosePair(pair.id);
     await this.router.navigate(['/pair', pair.id]);

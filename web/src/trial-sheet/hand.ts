@@ -1,5 +1,6 @@
 import { computed, effect, signal, untracked } from '@angular/core';
 import { listed, sentence, show, type Progress } from '#core/base';
+import { shotsOf } from '#core/careful';
 import { measureOf } from '#core/judge';
 import { CALIPER } from '#core/lab';
 import { photoRefusal, withPhoto, type Print } from '#core/route';
@@ -10,7 +11,6 @@ import type { PrintInHand } from '../work/print-in-hand';
 import type { CellCursor } from './cell-cursor';
 import type { Measurements } from './measurements';
 import type { OpenTrial } from './open-trial';
-import { shotsOf } from './run-shots';
 
 /** What can be done with a practice print in the hand, besides measuring what the trial measures. */
 export type Tool = 'caliper' | 'snap' | 'brush' | 'finger' | 'water';

@@ -1,12 +1,13 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Select } from 'primeng/select';
+import { shotsOf } from '#core/careful';
 import { mishapsOn } from '#core/lab';
 import { Keeper } from '../data/keeper';
 import { PrintRun } from '../data/print-run';
 import { printedPlan, WIRES } from '../data/run-job';
 import { bauds, type Port } from '../work/serial-device';
-import { bandsOf, shotsOf } from './run-shots';
+import { bandsOf } from './run-shots';
 import { TrialDesk } from './trial-desk';
 
 /** One of what can go wrong, which is told once a value is settled. */

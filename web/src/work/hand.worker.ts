@@ -1,13 +1,13 @@
 import { expose, transfer } from 'comlink';
 import { done, type Progress } from '#core/base';
-import { HeldPrint, priceOf } from '#core/careful';
+import { HeldPrint, priceOf, type PhotoWanted } from '#core/careful';
 import type { Context } from '#core/context';
 import { ownTraits, printFile, type LabFaults } from '#core/lab';
 import type { Weights } from '#core/settle';
 import { planned, type Trial } from '#core/trial';
 import { firstCommands } from '#core/wire';
 import { cancelled, drive } from './drive';
-import { photographed, type Wanted } from './photographed';
+import { photographed } from './photographed';
 
 /** A print that is to be taken in hand: its file, the day on which it was made, how it fell, how far it got. */
 export interface ToHold {
@@ -57,7 +57,7 @@ const api = {
   finger: (cell: number) => held?.finger(cell),
 
   /** A photograph of what is left after brushing. */
-  async brushed(id: number, seed: number, wanted: readonly Wanted[], report: (p: Progress) => void) {
+  async brushed(id: number, seed: number, wanted: readonly PhotoWanted[], report: (p: Progress) => void) {
     const photos = await photographed(id, held!.brushed(), context!, seed, wanted, report);
     if (!photos.ok) return photos;
     return transfer(

@@ -1,21 +1,12 @@
 import { done, type Progress, type Result } from '#core/base';
 import { filamentOf, shadeOf, type Context } from '#core/context';
-import { Camera, photograph, type Outcome, type Room, type View } from '#core/lab';
+import type { PhotoWanted } from '#core/careful';
+import { Camera, photograph, type Outcome } from '#core/lab';
 import { drive } from './drive';
 import { hashOf } from './hash';
 
 /** A filament whose colour no word tells. */
 const GREY: [number, number, number] = [140, 140, 138];
-/** A photograph to be taken: what is to fill it, from where, and places whose spots in the picture are wanted, mm. */
-export interface Wanted {
-  name: string;
-  view: View;
-  room: Room;
-  corners: readonly [number, number, number][];
-  width: number;
-  height: number;
-}
-
 /** A photograph as it was taken, and where the places wanted are in it. */
 export interface Taken {
   name: string;
@@ -33,7 +24,7 @@ export async function photographed(
   outcome: Outcome,
   of: Context,
   seed: number,
-  wanted: readonly Wanted[],
+  wanted: readonly PhotoWanted[],
   report: (p: Progress) => void,
 ): Promise<Result<Taken[]>> {
   const colours = Array.from({ length: of.printer.tools }, (_, tool) => shadeOf(filamentOf(of, tool).colour) ?? GREY);

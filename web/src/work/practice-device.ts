@@ -1,10 +1,10 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import { Subject } from 'rxjs';
 import type { Progress, Result } from '#core/base';
+import type { PhotoWanted } from '#core/careful';
 import type { Context } from '#core/context';
 import type { LabFaults } from '#core/lab';
 import type { Device } from './device';
-import type { Wanted } from './photographed';
 import type { OffTheBed, PracticeApi } from './practice.worker';
 
 /** The practice printer in a worker of the page: always there, no server and no cable needed. */
@@ -49,7 +49,7 @@ export class PracticeDevice implements Device {
   }
 
   /** What lies on the bed, weighed and photographed. */
-  develop(seed: number, wanted: readonly Wanted[], report: (p: Progress) => void): Promise<Result<OffTheBed>> {
+  develop(seed: number, wanted: readonly PhotoWanted[], report: (p: Progress) => void): Promise<Result<OffTheBed>> {
     return this.api.develop(1, this.today, seed, wanted, proxy(report));
   }
 

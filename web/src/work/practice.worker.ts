@@ -1,9 +1,10 @@
 import { expose, transfer } from 'comlink';
 import { done, type Progress, type Result } from '#core/base';
+import type { PhotoWanted } from '#core/careful';
 import type { Context } from '#core/context';
 import { ownTraits, PracticeFirmware, printFile, type LabFaults } from '#core/lab';
 import { cancelled, drive } from './drive';
-import { photographed, type Taken, type Wanted } from './photographed';
+import { photographed, type Taken } from './photographed';
 
 /** Every so many ms the machine goes on. */
 const TURN = 40;
@@ -72,7 +73,7 @@ const api = {
     id: number,
     today: string,
     seed: number,
-    wanted: readonly Wanted[],
+    wanted: readonly PhotoWanted[],
     report: (p: Progress) => void,
   ): Promise<Result<OffTheBed>> {
     const of = context!;

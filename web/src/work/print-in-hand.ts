@@ -1,10 +1,10 @@
 import { InjectionToken } from '@angular/core';
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Progress } from '#core/base';
+import type { PhotoWanted } from '#core/careful';
 import type { Weights } from '#core/settle';
 import type { Trial } from '#core/trial';
 import type { HandApi, ToHold } from './hand.worker';
-import type { Wanted } from './photographed';
 
 /** A practice print in a worker, with the instruments that are held to it. */
 export class PrintInHand {
@@ -28,7 +28,7 @@ export class PrintInHand {
   drips = (cell: number) => this.api.drips(cell);
   finger = (cell: number) => this.api.finger(cell);
 
-  brushed(seed: number, wanted: readonly Wanted[], report: (p: Progress) => void) {
+  brushed(seed: number, wanted: readonly PhotoWanted[], report: (p: Progress) => void) {
     return this.api.brushed(++this.jobs, seed, wanted, proxy(report));
   }
 

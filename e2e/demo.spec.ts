@@ -70,7 +70,10 @@ test('a row that is pointed at lights on the specimen and in every track', async
     .locator('.cell')
     .nth(2)
     .hover();
-  await expect(page.locator('.track .cell.lit')).toHaveCount(3 + 5);
+  // Photo, level and five qualities: in each the row, and no other.
+  const tracks = page.locator('.track').filter({ has: page.locator('.cell') });
+  await expect(tracks).toHaveCount(1 + 1 + 5);
+  for (const track of await tracks.all()) await expect(track.locator('.cell.lit')).toHaveCount(1);
   await expect(page.locator('st-specimen-drawing path.body.lit')).toHaveCount(2 + 2);
 });
 

@@ -6,6 +6,7 @@ export const rooms = [
   'base',
   'firmware',
   'geometry',
+  'part',
   'context',
   'settings',
   'moves',

@@ -1,0 +1,4 @@
+export * from './mesh';
+export * from './obj';
+export * from './sections';
+export * from './stl';

@@ -1,0 +1,248 @@
+import { union, type Point, type Polygon, type Ring } from '#core/geometry';
+import { boundsOfMesh, type Bounds, type Mesh } from './mesh';
+
+/** A place where the outline of a section did not close by itself, mm. */
+export interface Gap {
+  x: number;
+  y: number;
+  z: number;
+  width: number;
+}
+
+/** A section of a part. */
+export interface Section {
+  outline: Polygon[];
+  /** Gaps that were closed, and ends that are too far from any other. */
+  mended: Gap[];
+  open: Gap[];
+}
+
+/** Gaps up to this are rounding, and are closed without a word, mm. */
+const ROUNDING = 0.02;
+/** Gaps up to this are closed, and said, mm. */
+export const CLOSES = 2;
+/** What is left of a doubled face has less length than this, mm. */
+const CRUMB = 0.05;
+/** Ends meet where they agree to so many mm. */
+const GRID = 1e-3;
+/** Heights are told apart by so many shelves at most, so thick at least, mm. */
+const MOST_SHELVES = 4096;
+const SHELF = 0.05;
+
+/**
+ * Sections of a mesh at any height, mm. The mesh is taken as it is: what is inside is told by how often the outlines wind
+ * round it, so shells may cross, faces may be doubled, and a shell may be turned inside out; a face that is turned round by
+ * itself goes the way of its neighbours. Outlines that do not close are closed over gaps of up to `closes` mm.
+ */
+export class Sections {
+  readonly bounds: Bounds;
+  private readonly corners: Float32Array;
+  private readonly shelfOf: (z: number) => number;
+  /** Triangles by shelf: those of shelf k stand from `starts[k]` to `starts[k + 1]`. */
+  private readonly starts: Uint32Array;
+  private readonly on: Uint32Array;
+  private readonly shelves: number;
+
+  /** @throws RangeError for a mesh without triangles */
+  constructor(
+    mesh: Mesh,
+    private readonly closes = CLOSES,
+  ) {
+    const bounds = boundsOfMesh(mesh);
+    if (!bounds) throw new RangeError('a part without triangles has no sections');
+    this.bounds = bounds;
+    const c = (this.corners = mesh.corners);
+    const [from, to] = [bounds.min[2], bounds.max[2]];
+    const shelves = (this.shelves = Math.max(1, Math.min(MOST_SHELVES, Math.ceil((to - from) / SHELF))));
+    const per = shelves / (to - from || 1);
+    this.shelfOf = (z) => Math.max(0, Math.min(shelves - 1, Math.floor((z - from) * per)));
+    const spans = (i: number): [number, number] => {
+      const [p, q, r] = [c[9 * i + 2]!, c[9 * i + 5]!, c[9 * i + 8]!];
+      return [this.shelfOf(Math.min(p, q, r)), this.shelfOf(Math.max(p, q, r))];
+    };
+    const starts = (this.starts = new Uint32Array(shelves + 1));
+    for (let i = 0; i < mesh.n; i++) {
+      const [a, b] = spans(i);
+      for (let k = a; k <= b; k++) starts[k + 1]!++;
+    }
+    for (let k = 0; k < shelves; k++) starts[k + 1]! += starts[k]!;
+    this.on = new Uint32Array(starts[shelves]!);
+    const next = starts.slice();
+    for (let i = 0; i < mesh.n; i++) {
+      const [a, b] = spans(i);
+      for (let k = a; k <= b; k++) this.on[next[k]!++] = i;
+    }
+  }
+
+  /** Heights at which something lies flat, mm, from below: there a section jumps. */
+  flats(least = 0.25): number[] {
+    const area = new Map<number, number>();
+    const c = this.corners;
+    for (let i = 0; i < c.length; i += 9) {
+      const z = c[i + 2]!;
+      if (c[i + 5] !== z || c[i + 8] !== z) continue;
+      const [ax, ay, bx, by] = [c[i]!, c[i + 1]!, c[i + 3]!, c[i + 4]!];
+      const twice = Math.abs((bx - ax) * (c[i + 7]! - ay) - (by - ay) * (c[i + 6]! - ax));
+      area.set(z, (area.get(z) ?? 0) + twice / 2);
+    }
+    return [...area]
+      .filter(([, mm2]) => mm2 >= least)
+      .map(([z]) => z)
+      .sort((a, b) => a - b);
+  }
+
+  /** The section at a height, mm; empty above and below the part. */
+  at(z: number): Section {
+    if (z < this.bounds.min[2] || z > this.bounds.max[2]) return { outline: [], mended: [], open: [] };
+    const { chains, rings } = linked(this.cut(z));
+    const { closed, mended, open } = this.close(chains, z);
+    const outline = union([...rings, ...closed].map((outer) => ({ outer, holes: [] })));
+    return { outline, mended, open };
+  }
+
+  /** Where triangles meet a height: four figures a piece, with the part to its left. */
+  private cut(z: number): number[] {
+    const c = this.corners;
+    const found: number[] = [];
+    const shelf = this.shelfOf(z);
+    for (let k = this.starts[shelf]!; k < this.starts[shelf + 1]!; k++) {
+      const i = 9 * this.on[k]!;
+      // A corner at this very height counts as below: what meets there, meets there for all its triangles alike.
+      const above = [c[i + 2]! > z, c[i + 5]! > z, c[i + 8]! > z];
+      const up = Number(above[0]) + Number(above[1]) + Number(above[2]);
+      if (up === 0 || up === 3) continue;
+      const lone = above.indexOf(up === 1);
+      const [a, b, d] = [i + 3 * lone, i + 3 * ((lone + 1) % 3), i + 3 * ((lone + 2) % 3)];
+      const p = this.meets(a, b, z);
+      const q = this.meets(a, d, z);
+      // Seen from outside the corners turn left: with the lone one above, the part lies to the left of q → p … p → q.
+      if (up === 1) found.push(p.x, p.y, q.x, q.y);
+      else found.push(q.x, q.y, p.x, p.y);
+    }
+    return found;
+  }
+
+  /** Where an edge meets a height: the same to the bit from whichever triangle it is asked. */
+  private meets(i: number, j: number, z: number): Point {
+    const c = this.corners;
+    const [l, h] = c[i + 2]! < c[j + 2]! ? [i, j] : [j, i];
+    const t = (z - c[l + 2]!) / (c[h + 2]! - c[l + 2]!);
+    return { x: c[l]! + t * (c[h]! - c[l]!), y: c[l + 1]! + t * (c[h + 1]! - c[l + 1]!) };
+  }
+
+  /** Closes open chains over the smallest gaps first. */
+  private close(chains: Ring[], z: number): { closed: Ring[]; mended: Gap[]; open: Gap[] } {
+    const open = chains.filter((chain) => lengthOf(chain) > CRUMB);
+    const closed: Ring[] = [];
+    const mended: Gap[] = [];
+    const gapOf = (a: Point, b: Point): Gap => ({
+      x: (a.x + b.x) / 2,
+      y: (a.y + b.y) / 2,
+      z,
+      width: Math.hypot(a.x - b.x, a.y - b.y),
+    });
+    for (;;) {
+      let best: { i: number; j: number; turned: boolean; gap: Gap } | undefined;
+      for (let i = 0; i < open.length; i++)
+        for (let j = 0; j < open.length; j++) {
+          const end = open[i]!.at(-1)!;
+          // End to beginning first; end to end where a chain was turned round.
+          for (const turned of i < j ? [false, true] : [false]) {
+            const gap = gapOf(end, turned ? open[j]!.at(-1)! : open[j]![0]!);
+            if (gap.width <= this.closes && (!best || gap.width < best.gap.width - 1e-12)) best = { i, j, turned, gap };
+          }
+          if (i < j) {
+            const gap = gapOf(open[i]![0]!, open[j]![0]!);
+            if (gap.width <= this.closes && (!best || gap.width < best.gap.width - 1e-12))
+              best = { i: j, j: i, turned: true, gap };
+          }
+        }
+      if (!best) break;
+      const { i, j, turned, gap } = best;
+      if (gap.width > ROUNDING) mended.push(gap);
+      if (i === j) {
+        closed.push(...open.splice(i, 1));
+        continue;
+      }
+      const [a, b] = [open[i]!, open[j]!];
+      // Two beginnings meet: the one chain is turned round; two ends meet: the other.
+      const joined = !turned ? [...a, ...b] : i > j ? [...a.toReversed(), ...b] : [...a, ...b.toReversed()];
+      for (const k of [i, j].sort((p, q) => q - p)) open.splice(k, 1);
+      open.push(joined);
+    }
+    return {
+      closed: closed.filter((r) => r.length > 2),
+      mended,
+      open: open.map((chain) => gapOf(chain[0]!, chain.at(-1)!)),
+    };
+  }
+}
+
+const lengthOf = (chain: readonly Point[]): number =>
+  chain.reduce((sum, p, i) => (i === 0 ? 0 : sum + Math.hypot(p.x - chain[i - 1]!.x, p.y - chain[i - 1]!.y)), 0);
+
+/** Pieces linked to rings, and to chains where they do not close; each goes the way that most of its length goes. */
+function linked(all: readonly number[]): { rings: Ring[]; chains: Ring[] } {
+  // An edge that only touches the height gives a piece without length.
+  const pieces: number[] = [];
+  for (let i = 0; i < all.length; i += 4)
+    if (all[i] !== all[i + 2] || all[i + 1] !== all[i + 3]) pieces.push(all[i]!, all[i + 1]!, all[i + 2]!, all[i + 3]!);
+  const n = pieces.length / 4;
+  const keyOf = (x: number, y: number) => (Math.round(x / GRID) + 4e7) * 1e8 + Math.round(y / GRID) + 4e7;
+  // Ends at each place: piece 2·i begins there, 2·i + 1 ends there.
+  const ends = new Map<number, number[]>();
+  const keys = new Float64Array(2 * n);
+  for (let e = 0; e < 2 * n; e++) {
+    const key = (keys[e] = keyOf(pieces[2 * e]!, pieces[2 * e + 1]!));
+    const own = ends.get(key);
+    if (own) own.push(e);
+    else ends.set(key, [e]);
+  }
+  const used = new Uint8Array(n);
+  const rings: Ring[] = [];
+  const chains: { ring: Ring; from: number; to: number }[] = [];
+  const onRing = new Set<number>();
+  const follow = (first: number): void => {
+    // Both ways from the first piece.
+    const along: number[] = [first];
+    used[first >> 1] = 1;
+    const extend = (from: number, add: (e: number) => void): boolean => {
+      let at = from;
+      for (;;) {
+        const free = (ends.get(keys[at]!) ?? []).filter((e) => !used[e >> 1]);
+        // One that goes on the same way, before one that was turned round; straight back only where nothing else is left.
+        const ahead = free.filter((e) => keys[e ^ 1] !== keys[at ^ 1]);
+        const next = ahead.find((e) => (e & 1) !== (at & 1)) ?? ahead[0] ?? free[0];
+        if (next === undefined) return keys[at] === keys[first];
+        used[next >> 1] = 1;
+        add(next);
+        at = next ^ 1;
+      }
+    };
+    const closes = extend(first ^ 1, (e) => along.push(e));
+    const back: number[] = [];
+    if (!closes) extend(first, (e) => back.push(e ^ 1));
+    const way = [...back.toReversed(), ...along];
+    let forward = 0;
+    const ring: Ring = [];
+    for (const e of way) {
+      const i = 4 * (e >> 1);
+      const d = Math.hypot(pieces[i + 2]! - pieces[i]!, pieces[i + 3]! - pieces[i + 1]!);
+      forward += e & 1 ? -d : d;
+      ring.push({ x: pieces[2 * e]!, y: pieces[2 * e + 1]! });
+    }
+    const last = way.at(-1)! ^ 1;
+    if (!closes) ring.push({ x: pieces[2 * last]!, y: pieces[2 * last + 1]! });
+    if (forward < 0) ring.reverse();
+    if (closes) {
+      rings.push(ring);
+      for (const e of way) onRing.add(keys[e]!);
+    } else chains.push({ ring, from: keys[way[0]!]!, to: keys[last]! });
+  };
+  for (let i = 0; i < n; i++) if (!used[i]) follow(2 * i);
+  return {
+    rings: rings.filter((r) => r.length > 2),
+    // What hangs between corners of rings is a doubled face, or a skin without thickness.
+    chains: chains.filter((c) => !(onRing.has(c.from) && onRing.has(c.to))).map((c) => c.ring),
+  };
+}

@@ -146,7 +146,7 @@ test('two prints that differed in more than the levels are called confounded, by
   for (const key of '01233344') await page.keyboard.press(key);
   await stage(page, 'Settle');
   await expect(
-    page.getByText(/differed in more than what varies \(firmware: 2\.1 \/ 2\.2; drying: .* \/ not dried\)/),
+    page.getByText(/differed in more than what varies \(firmware: practice printer \/ 2\.2; drying: .* \/ not dried\)/),
   ).toBeVisible();
   await page.getByText('compare', { exact: true }).click();
   await choose(page, 'Compare with', /./);
@@ -154,13 +154,15 @@ test('two prints that differed in more than the levels are called confounded, by
   const acts = (await page.getByRole('region', { name: 'Act' }).boundingBox())!;
   const choice = (await page.getByLabel('Compare with').boundingBox())!;
   expect(choice.x + choice.width).toBeLessThanOrEqual(acts.x);
-  await expect(page.getByText(/more than one thing differed between them.*firmware: 2\.1 \/ 2\.2/)).toBeVisible();
+  await expect(
+    page.getByText(/more than one thing differed between them.*firmware: practice printer \/ 2\.2/),
+  ).toBeVisible();
   await expect(page.getByText(/^stringing: .* against .*\(8 cells\)$/)).toBeVisible();
 });
 
 test('a photo is straightened by its corners and shows in the rows, beside another too', async ({ page }) => {
   await useDemo(page);
-  await openDemo(page, 'demo-heron-temperature', 'read');
+  await openDemo(page, 'demo-plover-temperature', 'read');
   // A tower seen askew: its lower half is white, its upper half black, on grey.
   const quad = [
     [0.3, 0.15],

@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
-import { estimated, fill, kept, useDemo } from './steps';
+import { DEMO_PHOTOS, estimated, fill, kept, useDemo } from './steps';
 
 test('a backup restores everything in an empty browser; a damaged or foreign file changes nothing', async ({
   page,
@@ -39,7 +39,7 @@ test('a backup restores everything in an empty browser; a damaged or foreign fil
   }
   await restore(good);
   await expect(
-    fresh.getByText(/holds 3 printers, 4 filaments, 3 pairs, 16 trials, 0 photos and 0 files/),
+    fresh.getByText(`holds 3 printers, 4 filaments, 3 pairs, 16 trials, ${DEMO_PHOTOS} photos and 0 files`),
   ).toBeVisible();
   await fresh.getByRole('button', { name: 'Replace everything' }).click();
   await expect(fresh.getByRole('heading', { name: /Heron · Marsh PETG/ })).toBeVisible();

@@ -10,6 +10,9 @@ export async function useDemo(page: Page): Promise<void> {
   await kept(page);
 }
 
+/** Photographs that the demo brings: two of each of its practice prints. */
+export const DEMO_PHOTOS = 4;
+
 /** Changes the pair in hand by the menu at the top. */
 export const usePair = async (page: Page, name: RegExp) => {
   await page.getByRole('combobox', { name: /pair/i }).first().click();

@@ -6,7 +6,7 @@ import tseslint from 'typescript-eslint';
 import { placeOrder, roomOrder } from './scripts/lint/room-order.js';
 
 /** Libraries that the core may import; everything else is relative or `#core/…`. */
-const coreLibraries = ['zod', 'clipper2-ts', 'delaunator'];
+const coreLibraries = ['zod', 'clipper2-ts', 'delaunator', 'fflate', 'saxes'];
 
 const browserAndNode = [...new Set([...Object.keys(globals.browser), ...Object.keys(globals.node)])].filter(
   (name) => !(name in globals.es2021),

@@ -1,3 +1,4 @@
+import { binaryStl, boxMesh, only, textStl } from '../core/testing/meshes';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -175,6 +176,33 @@ describe('the command line', () => {
     writeFileSync(at('bad.json'), JSON.stringify({ factor: 'infill-density', levels: [0.1] }));
     const bad = cli('carry', sample('bracket-10'), at('bad.json'), '-o', at('no.gcode'));
     expect([bad.code, existsSync(at('no.gcode'))]).toEqual([2, false]);
+  });
+
+  it('looks a part over: its size, its volume, and where its outline does not close', () => {
+    // A box of 20 × 20 × 10; then the same without one of its sides, in inches.
+    const box = boxMesh([0, 0, 0], [20, 20, 10]);
+    writeFileSync(at('box.stl'), binaryStl(box));
+    const [whole] = (cli('part', at('box.stl')).json() as { objects: Record<string, unknown>[] }).objects;
+    expect(whole).toMatchObject({
+      triangles: 12,
+      bounds: [0, 0, 0, 20, 20, 10],
+      layers: 50,
+      openLayers: 0,
+      mended: [],
+    });
+    expect(whole!['volume']).toBeCloseTo(4000, 3);
+    writeFileSync(at('open.stl'), textStl(only(box, (i) => i !== 4 && i !== 5)));
+    const open = cli('part', at('open.stl'), '--unit', 'inch', '--layer', '2').json() as {
+      unitIs: string;
+      objects: { openLayers: number; layers: number; open: { width: number }[] }[];
+    };
+    expect(open.unitIs).toBe('given');
+    expect(open.objects[0]!.openLayers).toBe(open.objects[0]!.layers);
+    expect(open.objects[0]!.open[0]!.width).toBeCloseTo(20 * 25.4, 2);
+    writeFileSync(at('cut.stl'), binaryStl(box).subarray(0, 300));
+    const cut = cli('part', at('cut.stl'));
+    expect([cut.code, cut.err]).toEqual([2, expect.stringContaining('says 12 triangles and holds 4')]);
+    expect(cli('part', at('box.stl'), '--layer', '0').code).toBe(2);
   });
 
   it('prints a file on the practice printer: outcome, readings, truth and photographs, the same for the same seed', () => {

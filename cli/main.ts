@@ -55,6 +55,14 @@ import {
   type Planned,
   type Settings,
   valueWords,
+  boundsOfMesh,
+  likelyUnit,
+  lookOver,
+  placed,
+  readPart,
+  rounded,
+  units,
+  type Unit,
 } from '#core';
 import { makeFolder, need, parseJson, readBytes, readJson, Refused, run, writeWhole } from './answer';
 
@@ -255,6 +263,39 @@ verb('learn', 'a pair and its baseline from a G-code file, with how sure each va
   .option('--pair <pair>', 'the printer and filament it is for, where they are known')
   .action((file: string, options: { pair?: string }) => {
     print(run(learn(readBytes(file), options.pair === undefined ? undefined : pairOf(options.pair).context)));
+  });
+
+const partOptions = z.strictObject({
+  unit: z.enum(Object.keys(units) as [Unit, ...Unit[]]).optional(),
+  layer: z.coerce.number().min(0.02).max(2),
+});
+
+verb('part', 'looks a part over: its size, its volume, and where its outline does not close')
+  .argument('<file>', 'STL, OBJ or 3MF')
+  .option('--unit <unit>', `the unit of the file where it says none: ${Object.keys(units).join(', ')}`)
+  .option('--layer <mm>', 'height of a layer', '0.2')
+  .action((path: string, options: unknown) => {
+    const asked = need(parse(partOptions, options, 'options'));
+    const file = run(readPart(readBytes(path), basename(path)));
+    const boxes = file.objects.map((o) => boundsOfMesh(o.mesh)!);
+    const longest = Math.max(...boxes.flatMap(({ min, max }) => max.map((v, k) => v - min[k]!)));
+    const unit = asked.unit ?? file.unit ?? likelyUnit(longest);
+    const by = units[unit];
+    print({
+      unit,
+      unitIs: asked.unit ? 'given' : file.unit ? 'said by the file' : 'guessed from the size',
+      objects: file.objects.map(({ mesh, colour }) => {
+        const sized = by === 1 ? mesh : placed(mesh, { turn: [by, 0, 0, 0, by, 0, 0, 0, by], shift: [0, 0, 0] });
+        const { min, max } = boundsOfMesh(sized)!;
+        return {
+          name: mesh.name,
+          triangles: mesh.n,
+          colour,
+          bounds: [...min, ...max].map((v) => rounded(v, 3)),
+          ...run(lookOver(sized, asked.layer)),
+        };
+      }),
+    });
   });
 
 verb('make', 'trial file → checked G-code')

@@ -14,6 +14,7 @@ export * from './lab';
 export * from './make';
 export * from './motion';
 export * from './moves';
+export * from './part';
 export * from './photo';
 export * from './plan';
 export * from './route';

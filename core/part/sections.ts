@@ -189,39 +189,47 @@ function linked(all: readonly number[]): { rings: Ring[]; chains: Ring[] } {
     if (all[i] !== all[i + 2] || all[i + 1] !== all[i + 3]) pieces.push(all[i]!, all[i + 1]!, all[i + 2]!, all[i + 3]!);
   const n = pieces.length / 4;
   const keyOf = (x: number, y: number) => (Math.round(x / GRID) + 4e7) * 1e8 + Math.round(y / GRID) + 4e7;
-  // Ends at each place: piece 2·i begins there, 2·i + 1 ends there.
-  const ends = new Map<number, number[]>();
+  // Ends at each place, one after the other: piece i begins at end 2·i, and ends at 2·i + 1.
+  const first = new Map<number, number>();
+  const others = new Int32Array(2 * n);
   const keys = new Float64Array(2 * n);
   for (let e = 0; e < 2 * n; e++) {
     const key = (keys[e] = keyOf(pieces[2 * e]!, pieces[2 * e + 1]!));
-    const own = ends.get(key);
-    if (own) own.push(e);
-    else ends.set(key, [e]);
+    others[e] = first.get(key) ?? -1;
+    first.set(key, e);
   }
   const used = new Uint8Array(n);
   const rings: Ring[] = [];
   const chains: { ring: Ring; from: number; to: number }[] = [];
   const onRing = new Set<number>();
-  const follow = (first: number): void => {
+  /** The end at which a way goes on from an end; −1 where nothing is left there. */
+  const onward = (at: number): number => {
+    let [turned, back] = [-1, -1];
+    for (let e = first.get(keys[at]!)!; e >= 0; e = others[e]!) {
+      if (used[e >> 1]) continue;
+      // Straight back only where nothing else is left, and turned round only where nothing goes on the same way.
+      if (keys[e ^ 1] === keys[at ^ 1]) back = e;
+      else if ((e & 1) === (at & 1)) turned = e;
+      else return e;
+    }
+    return turned >= 0 ? turned : back;
+  };
+  const follow = (begin: number): void => {
     // Both ways from the first piece.
-    const along: number[] = [first];
-    used[first >> 1] = 1;
+    const along: number[] = [begin];
+    used[begin >> 1] = 1;
     const extend = (from: number, add: (e: number) => void): boolean => {
-      let at = from;
-      for (;;) {
-        const free = (ends.get(keys[at]!) ?? []).filter((e) => !used[e >> 1]);
-        // One that goes on the same way, before one that was turned round; straight back only where nothing else is left.
-        const ahead = free.filter((e) => keys[e ^ 1] !== keys[at ^ 1]);
-        const next = ahead.find((e) => (e & 1) !== (at & 1)) ?? ahead[0] ?? free[0];
-        if (next === undefined) return keys[at] === keys[first];
+      for (let at = from; ;) {
+        const next = onward(at);
+        if (next < 0) return keys[at] === keys[begin];
         used[next >> 1] = 1;
         add(next);
         at = next ^ 1;
       }
     };
-    const closes = extend(first ^ 1, (e) => along.push(e));
+    const closes = extend(begin ^ 1, (e) => along.push(e));
     const back: number[] = [];
-    if (!closes) extend(first, (e) => back.push(e ^ 1));
+    if (!closes) extend(begin, (e) => back.push(e ^ 1));
     const way = [...back.toReversed(), ...along];
     let forward = 0;
     const ring: Ring = [];

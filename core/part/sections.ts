@@ -221,10 +221,12 @@ function linked(all: readonly number[]): { rings: Ring[]; chains: Ring[] } {
     const extend = (from: number, add: (e: number) => void): boolean => {
       for (let at = from; ;) {
         const next = onward(at);
-        if (next < 0) return keys[at] === keys[begin];
+        if (next < 0) return false;
         used[next >> 1] = 1;
         add(next);
         at = next ^ 1;
+        // Round again: whatever else begins here is another way.
+        if (keys[at] === keys[begin]) return true;
       }
     };
     const closes = extend(begin ^ 1, (e) => along.push(e));

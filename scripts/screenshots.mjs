@@ -53,10 +53,16 @@ const practised = (share) => async (page) => {
     await page.getByRole('button', { name: 'As slow as a printer' }).click();
     return;
   }
-  await page.getByRole('heading', { name: /practice printer$/ }).waitFor({ timeout: 120_000 });
+  await page.getByRole('heading', { name: /^Printed on .*practice printer/ }).waitFor({ timeout: 120_000 });
   await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Read' }).click();
   await page.getByRole('button', { name: /^Photos \(/ }).click();
   await page.locator('.p-drawer .stage img').evaluate((img) => img.decode());
+};
+/** A settled value with what was hidden behind it. */
+const hidden = async (page) => {
+  await made(page);
+  await page.getByRole('button', { name: 'Show what was hidden' }).click();
+  await page.getByText(/good is|wants at least/).waitFor();
 };
 const views = {
   'first-start': { empty: true, path: '/start' },
@@ -67,7 +73,7 @@ const views = {
   map: { path: '/trial/demo-heron-fence?stage=settle', ready: made },
   labels: { path: '/trial/demo-heron-flow/labels' },
   read: { path: '/trial/demo-plover-temperature?stage=read', ready: made },
-  settle: { path: '/trial/demo-heron-temperature?stage=settle', ready: made },
+  settle: { path: '/trial/demo-heron-temperature?stage=settle', ready: hidden },
   'tune-sheet': { path: `/pair/${heron}/tune` },
   values: { path: `/pair/${heron}/values` },
   shelf: { path: '/shelf' },

@@ -123,7 +123,7 @@ test('where it fails is marked while it prints, one key stops it, and what is pr
   await page.getByRole('button', { name: 'Look at what is printed' }).click();
   await expect(page.getByRole('heading', { name: /Printed on/ })).toBeVisible({ timeout: 60_000 });
   await stage(page, 'Read');
-  await expect(page.getByText(/^fails from /)).toBeVisible();
+  await expect(page.locator('st-caliper-box .kept', { hasText: 'fails from' })).toBeVisible();
   await expect(page.getByRole('button', { name: 'Photos (4)' })).toBeVisible();
 });
 

@@ -122,10 +122,10 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
         <div class="bar">
           @if (p.cell !== undefined) {
             <span class="soft">shown in the row of {{ rowOf(p.cell) }}</span>
-          } @else if (strips.shown() === at()) {
+          } @else if (strips.isShown(at())) {
             <span class="soft">shown in the rows of the sheet</span>
           } @else {
-            <button type="button" class="act small" (click)="strips.shown.set(at())">Show it in the rows</button>
+            <button type="button" class="act small" (click)="strips.chosen.set(at())">Show it in the rows</button>
           }
           <button type="button" class="act bare small" (click)="remove()">Take it out</button>
         </div>
@@ -341,7 +341,7 @@ export class PhotoDrawer {
         ...(cell >= 0 && { cell }),
       });
       this.at.set(this.photos().length - 1);
-      if (cell < 0) this.strips.shown.set(this.at());
+      if (cell < 0) this.strips.chosen.set(this.at());
     }
   }
 

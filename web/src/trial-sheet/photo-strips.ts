@@ -1,4 +1,4 @@
-import { effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { cellPart, straightened, type Pixels } from '#core/photo';
 import type { Photo } from '#core/route';
 import type { Planned } from '#core/trial';
@@ -34,27 +34,52 @@ export function painted(canvas: HTMLCanvasElement, pixels: Pixels): void {
 export class PhotoStrips {
   private readonly desk = inject(TrialDesk);
   private readonly keeper = inject(Keeper);
-  /** Which photo of the record is shown in the rows. */
-  readonly shown = signal(0);
+  /** Which photo of the record the person wants in the rows; otherwise each cell has one of its own print. */
+  readonly chosen = signal<number | undefined>(undefined);
+  private readonly photos = computed(() => this.desk.record()?.photos ?? []);
   readonly strips = signal<ReadonlyMap<number, string>>(new Map());
 
   constructor() {
     effect(() => {
-      const photos = this.desk.record()?.photos ?? [];
-      const chosen = photos[Math.min(this.shown(), photos.length - 1)];
-      const whole = chosen && chosen.cell === undefined ? chosen : photos.find((p) => p.cell === undefined);
+      const photos = this.photos();
       const plan = this.desk.plan();
+      const wholes = new Map(plan?.cells.map(({ id }) => [id, this.wholeOf(id)]));
       untracked(() => {
         if (photos.length === 0 || !plan) this.strips.set(new Map());
-        else void this.cut(whole, photos, plan);
+        else void this.cut(wholes, photos, plan);
       });
     });
   }
 
-  private async cut(whole: Photo | undefined, photos: readonly Photo[], plan: Planned): Promise<void> {
-    const pixels = whole && (await pixelsOf(this.keeper, whole));
+  /** Whether a photo of the record stands in the row of the cell that is looked at. */
+  isShown(index: number): boolean {
+    const photo = this.photos()[index];
+    return photo !== undefined && this.wholeOf(this.desk.cursor.spot().cell)?.hash === photo.hash;
+  }
+
+  /** The photo of the whole specimen that stands for a cell: the one that was chosen, else one of the print in which it lies. */
+  private wholeOf(cell: number): Photo | undefined {
+    const photos = this.photos();
+    const chosen = photos[this.chosen() ?? -1];
+    if (chosen && chosen.cell === undefined) return chosen;
+    const wholes = photos.filter((p) => p.cell === undefined);
+    const print = this.desk.printOfCell(cell)?.id;
+    // Prints side by side may be on one photo.
+    return wholes.find((p) => p.print === print) ?? (this.desk.byPrint() ? wholes[0] : undefined);
+  }
+
+  private async cut(
+    wholes: ReadonlyMap<number, Photo | undefined>,
+    photos: readonly Photo[],
+    plan: Planned,
+  ): Promise<void> {
+    const known = new Map<string, Pixels | undefined>();
+    for (const photo of wholes.values())
+      if (photo && !known.has(photo.hash)) known.set(photo.hash, await pixelsOf(this.keeper, photo));
     const found = new Map<number, string>();
     for (const cell of plan.cells) {
+      const whole = wholes.get(cell.id);
+      const pixels = whole && known.get(whole.hash);
       const part = cellPart(plan, cell.id);
       const close = photos.findLast((p) => p.cell === cell.id);
       if (!part || part.right <= part.left || part.bottom <= part.top) continue;

@@ -38,6 +38,12 @@ export function shotsOf({ built, origin }: Planned): PhotoWanted[] {
     corners: [corner(0, 1), corner(1, 1), corner(1, 0), corner(0, 0)],
     ...SIZE,
   };
-  const around: PhotoWanted = { name: 'from a corner', view: { azimuth: 35, elevation: 24 }, room, corners: [], ...SIZE };
+  const around: PhotoWanted = {
+    name: 'from a corner',
+    view: { azimuth: 35, elevation: 24 },
+    room,
+    corners: [],
+    ...SIZE,
+  };
   return [straight, around];
 }

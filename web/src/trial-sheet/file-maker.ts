@@ -11,7 +11,7 @@ import type { WorkerPool } from '../work/worker-pool';
 export type Making =
   | { state: 'idle' }
   | { state: 'working'; progress: Progress }
-  | { state: 'made'; made: MadeFile }
+  | { state: 'made'; made: MadeFile; key?: string }
   | { state: 'refused'; faults: string[]; cancelled: boolean };
 
 /** How long a plan stands still before its file is made, ms. */
@@ -36,6 +36,11 @@ export class FileMaker {
   readonly refused = computed(() => {
     const m = this.making();
     return m.state === 'refused' && !m.cancelled ? m.faults : [];
+  });
+  /** Whether the file that is made is that of the plan as it stands: a change is made a moment after it was made. */
+  readonly current = computed(() => {
+    const [m, wanted] = [this.making(), this.wanted()];
+    return m.state === 'made' && m.key !== undefined && m.key === wanted?.key;
   });
   private key: string | undefined;
   private work: Subscription | undefined;
@@ -90,7 +95,7 @@ export class FileMaker {
     this.stop();
     const known = wanted && lately.get(wanted.key);
     if (!wanted) this.making.set({ state: 'idle' });
-    else if (known) this.making.set({ state: 'made', made: known });
+    else if (known) this.making.set({ state: 'made', made: known, key: wanted.key });
     else this.make(wanted);
   }
 
@@ -105,7 +110,7 @@ export class FileMaker {
         else if (said.result.ok) {
           lately.set(key, said.result.value);
           if (lately.size > MOST_LATELY) lately.delete(lately.keys().next().value!);
-          this.making.set({ state: 'made', made: said.result.value });
+          this.making.set({ state: 'made', made: said.result.value, key });
         } else this.making.set({ state: 'refused', faults: said.result.faults.map(sentence), cancelled: false });
       },
       error: (error: unknown) => this.making.set({ state: 'refused', faults: [String(error)], cancelled: false }),

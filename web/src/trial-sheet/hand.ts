@@ -21,6 +21,9 @@ export interface Found {
   keep?: { cell: number; track: string; value: number };
 }
 
+/** A print that is made anew weighs the same, g; figures that were typed are rounded. */
+const WEIGHS = 0.1;
+
 const nothing = 'Nothing is between the jaws there: point at the print itself.';
 
 /**
@@ -76,7 +79,7 @@ export class Hand {
       const made = this.desk.made();
       const refused = this.desk.refused();
       if (this.state() !== 'wanted') return;
-      if (made) untracked(() => void this.printAnew());
+      if (made && this.desk.current()) untracked(() => void this.printAnew());
       else if (refused.length > 0)
         untracked(() => {
           this.state.set('none');
@@ -128,12 +131,19 @@ export class Hand {
     );
     if (this.device !== device || this.state() !== 'working') return;
     this.progress.set(undefined);
-    if (result.ok) {
+    const anew = result.ok ? result.value : undefined;
+    // What weighs otherwise than the print did was planned otherwise.
+    const same = anew === undefined || print.took === undefined || Math.abs(anew - print.took.mass) <= WEIGHS;
+    if (result.ok && same) {
       this.state.set('held');
       return;
     }
-    this.state.set('none');
-    this.problem.set(result.faults.map(sentence).join(' '));
+    this.close();
+    this.problem.set(
+      result.ok
+        ? 'The plan was changed since it was printed, so this print cannot be had again. Print it again to take it in hand.'
+        : result.faults.map(sentence).join(' '),
+    );
   }
 
   /** Holds a caliper where the drawing was pointed at, mm. */

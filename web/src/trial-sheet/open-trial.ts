@@ -107,6 +107,8 @@ export class OpenTrial {
   );
   readonly making = this.file.making;
   readonly made = this.file.made;
+  /** Whether that file is the one of the plan and the print in hand, as they stand. */
+  readonly current = this.file.current;
   readonly refused = this.file.refused;
   readonly inspection = computed(() => this.made()?.inspection);
   /** What each print takes, where each level is one. */

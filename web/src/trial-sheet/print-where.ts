@@ -52,7 +52,7 @@ const UNTOLD = 'untold';
     <button
       type="button"
       class="act"
-      [disabled]="run.active() || !keeper.writes()"
+      [disabled]="run.active() || !keeper.writes() || !desk.current()"
       (click)="print()"
       [title]="place() === 'practice' ? practising : ''"
     >
@@ -80,7 +80,7 @@ const UNTOLD = 'untold';
 export class PrintWhere {
   protected readonly run = inject(PrintRun);
   protected readonly keeper = inject(Keeper);
-  private readonly desk = inject(TrialDesk);
+  protected readonly desk = inject(TrialDesk);
   private readonly wires = inject(WIRES);
   protected readonly bauds = [...bauds];
   protected readonly baud = signal<number>(bauds[0]);
@@ -131,7 +131,7 @@ export class PrintWhere {
   /** Prints the checked file there; nothing goes anywhere without this press. */
   protected async print(): Promise<void> {
     const [made, trial, plan] = [this.desk.made(), this.desk.record()?.trial, this.desk.plan()];
-    if (!made || !trial || !plan) return;
+    if (!made || !trial || !plan || !this.desk.current()) return;
     this.why.set('');
     const kind = this.place();
     let port: Port | undefined;

@@ -4,7 +4,7 @@ import { heron, marshPetg, osprey, plover } from '#core/demo';
 import { limitsFromReport } from '#core/context';
 import { drawTraits, PracticeFirmware } from '#core/lab';
 import { session } from '../testing/wire-sessions';
-import { checksumOf, commandsOf, framed, heardIn, Sender, unframed } from '.';
+import { checksumOf, commandsOf, firstCommands, framed, heardIn, Sender, unframed } from '.';
 
 const traits = drawTraits({ printer: heron, filament: marshPetg }, 1).printer;
 
@@ -31,6 +31,15 @@ describe('a line on the wire', () => {
   });
 
   it('is a command without comments and empty lines', () => {
+    // Cut after its nth command, a file has so many, and stands as it stood.
+    const file = '; top\nG28 ; home\n\n  M83 (relative)\n;\nG1 X1';
+    expect([0, 1, 2, 3, 9].map((n) => firstCommands(file, n))).toEqual([
+      '',
+      '; top\nG28 ; home\n',
+      '; top\nG28 ; home\n\n  M83 (relative)\n',
+      file,
+      file,
+    ]);
     expect(commandsOf('; top\nG28 ; home\n\n  M83 (relative)\n;\nG1 X1')).toEqual(['G28', 'M83', 'G1 X1']);
   });
 

@@ -1,5 +1,5 @@
 import { computed, effect, signal, untracked } from '@angular/core';
-import { listed, sentence, show, type Progress } from '#core/base';
+import { fault, listed, refuse, sentence, show, type Progress } from '#core/base';
 import { shotsOf } from '#core/careful';
 import { measureOf } from '#core/judge';
 import { CALIPER } from '#core/lab';
@@ -24,6 +24,7 @@ export interface Found {
 /** A print that is made anew weighs the same, g; figures that were typed are rounded. */
 const WEIGHS = 0.1;
 
+const gaveUp = fault('hand.gave-up', 'instruments', 'they gave up', 'take the print in hand again');
 const nothing = 'Nothing is between the jaws there: point at the print itself.';
 
 /**
@@ -126,9 +127,9 @@ export class Hand {
     const { seed, lines, mishaps = [] } = print.bed;
     const { mass } = made.report.filament;
     const wrong = faultsIn({ mishaps, context: trial.context, layers: made.inspection.layers, mass });
-    const result = await device.takeUp({ trial, bytes: made.bytes, today: print.on, seed, lines, wrong }, (p) =>
-      this.progress.set(p),
-    );
+    const result = await device
+      .takeUp({ trial, bytes: made.bytes, today: print.on, seed, lines, wrong }, (p) => this.progress.set(p))
+      .catch(() => refuse(gaveUp));
     if (this.device !== device || this.state() !== 'working') return;
     this.progress.set(undefined);
     const anew = result.ok ? result.value : undefined;

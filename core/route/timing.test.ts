@@ -5,7 +5,9 @@ import { paceOf, type Print, type TrialRecord } from '.';
 const base = demoData().records.find((r) => r.id === 'demo-heron-temperature')!;
 const { id } = base.trial.context.printer;
 const print = (time: number, planned: number | undefined, over: Partial<Print> = {}): Print => ({
-  ...base.prints[0]!,
+  id: 'p',
+  on: '2026-11-14',
+  conditions: { firmware: '2.1', room: '', drying: '', note: '' },
   took: { time, mass: 1, cost: 0, ...(planned !== undefined && { planned }) },
   ...over,
 });

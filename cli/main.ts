@@ -21,7 +21,7 @@ import {
   drawTraits,
   everyFactor,
   faultsSchema,
-  filamentOf,
+  coloursOf,
   fault,
   freshTrial,
   findingWords,
@@ -42,7 +42,6 @@ import {
   kindOf,
   kinds,
   kindsOf,
-  shadeOf,
   traitsSchema,
   trialOfKind,
   truthOf,
@@ -388,9 +387,6 @@ verb('settle', 'readings → a value, or the plain reason why there is none')
     });
   });
 
-/** A filament whose colour no word tells. */
-const GREY: [number, number, number] = [140, 140, 138];
-
 const labOptions = {
   seed: (text: string) =>
     need(parse(z.int().min(0).max(0xffffffff), Number(text === '' ? Number.NaN : text), '--seed')),
@@ -441,10 +437,7 @@ verb('lab', 'prints a G-code file on the practice printer: what came out, what a
       };
       makeFolder(options.out);
       writeWhole(join(options.out, 'outcome.json'), JSON.stringify(report, null, 2) + '\n');
-      const colours = Array.from(
-        { length: context.printer.tools },
-        (_, tool) => shadeOf(filamentOf(context, tool).colour) ?? GREY,
-      );
+      const colours = coloursOf(context);
       const photos = Object.keys(views) as (keyof typeof views)[];
       for (const view of outcome.laid.n > 0 ? photos : []) {
         const { width, height, pixels } = run(photograph(outcome, { view, colours, seed }));

@@ -5,14 +5,12 @@ import { join } from 'node:path';
 import { encode } from 'jpeg-js';
 import { finish, must } from '#core/base';
 import { shotsOf } from '#core/careful';
-import { filamentOf, shadeOf } from '#core/context';
+import { coloursOf } from '#core/context';
 import { demoData } from '#core/demo';
 import { Camera, ownTraits, photograph, printFile } from '#core/lab';
 import { make } from '#core/make';
 import { planned } from '#core/trial';
 
-/** A filament whose colour no word tells. */
-const GREY: [number, number, number] = [140, 140, 138];
 const QUALITY = 82;
 
 const folder = process.argv[2] ?? 'dist/web/demo';
@@ -26,11 +24,7 @@ for (const { id, trial, prints } of demoData().records)
     const outcome = must(
       finish(printFile(file.bytes, trial.context, ownTraits(trial.context, on), { seed: bed.seed })),
     );
-    const { printer } = trial.context;
-    const colours = Array.from(
-      { length: printer.tools },
-      (_, tool) => shadeOf(filamentOf(trial.context, tool).colour) ?? GREY,
-    );
+    const colours = coloursOf(trial.context);
     for (const { name, view, room, corners, width, height } of shotsOf(plan)) {
       const { pixels } = must(finish(photograph(outcome, { view, room, width, height, colours, seed: bed.seed })));
       const jpeg = encode({ width, height, data: Buffer.from(pixels.buffer) }, QUALITY).data;

@@ -1,4 +1,5 @@
 import { circle, difference, rectangle, solid, type Box, type Polygon } from '#core/geometry';
+import { shadeOf } from './colour';
 import type { Filament } from './filament';
 import type { Beyond, Printer } from './printer';
 
@@ -13,6 +14,13 @@ export interface Context {
 /** The filament in a tool, counted from 0. */
 export const filamentOf = (context: Pick<Context, 'filament' | 'others'>, tool: number): Filament =>
   (tool > 0 ? context.others?.[tool - 1] : undefined) ?? context.filament;
+
+/** A filament whose colour no word tells. */
+const GREY: readonly [number, number, number] = [140, 140, 138];
+
+/** The colour of what each tool prints, sRGB 0–255. */
+export const coloursOf = (context: Context): [number, number, number][] =>
+  Array.from({ length: context.printer.tools }, (_, tool) => shadeOf(filamentOf(context, tool).colour) ?? [...GREY]);
 
 /** The temperature of a tool where the first filament is to have `asked`, °C: kept within the tool's own filament. */
 export function toolTarget(context: Context, tool: number, asked: number): number {

@@ -169,6 +169,15 @@ export function caliperBody(
   return found && (found[1] - found[0]) * outcome.scale[along] + unsure(CALIPER, random);
 }
 
+/** What lies along the line through a place, as far as it reaches into a stretch of it. */
+const intervalsIn = (
+  outcome: Outcome,
+  along: 'x' | 'y',
+  at: { x: number; y: number; z: number },
+  [low, high]: readonly [number, number],
+): [number, number][] =>
+  intervals(outcome, along, along === 'x' ? at.y : at.x, at.z).filter(([from, to]) => to > low && from < high);
+
 /** Width of the widest hole along a line, mm, as inner jaws take it; undefined where there is none. */
 export function caliperInner(
   outcome: Outcome,
@@ -177,10 +186,8 @@ export function caliperInner(
   within: readonly [number, number],
   random: Random,
 ): number | undefined {
-  const bodies = intervals(outcome, along, along === 'x' ? at.y : at.x, at.z).filter(
-    ([from, to]) => to > within[0] && from < within[1],
-  );
-  const holes = bodies.slice(1).map(([from], i) => from - bodies[i]![1]);
+  const all = intervalsIn(outcome, along, at, within);
+  const holes = all.slice(1).map(([from], i) => from - all[i]![1]);
   return holes.length === 0 ? undefined : Math.max(...holes) * outcome.scale[along] + unsure(CALIPER, random);
 }
 
@@ -192,9 +199,7 @@ export function caliperOver(
   within: readonly [number, number],
   random: Random,
 ): number | undefined {
-  const all = intervals(outcome, along, along === 'x' ? at.y : at.x, at.z).filter(
-    ([from, to]) => to > within[0] && from < within[1],
-  );
+  const all = intervalsIn(outcome, along, at, within);
   if (all.length === 0) return undefined;
   return (all.at(-1)![1] - all[0]![0]) * outcome.scale[along] + unsure(CALIPER, random);
 }

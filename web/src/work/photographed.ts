@@ -1,12 +1,10 @@
 import { done, type Progress, type Result } from '#core/base';
-import { filamentOf, shadeOf, type Context } from '#core/context';
+import { coloursOf, type Context } from '#core/context';
 import type { PhotoWanted } from '#core/careful';
 import { Camera, photograph, type Outcome } from '#core/lab';
 import { drive } from './drive';
 import { hashOf } from './hash';
 
-/** A filament whose colour no word tells. */
-const GREY: [number, number, number] = [140, 140, 138];
 /** A photograph as it was taken, and where the places wanted are in it. */
 export interface Taken {
   name: string;
@@ -27,7 +25,7 @@ export async function photographed(
   wanted: readonly PhotoWanted[],
   report: (p: Progress) => void,
 ): Promise<Result<Taken[]>> {
-  const colours = Array.from({ length: of.printer.tools }, (_, tool) => shadeOf(filamentOf(of, tool).colour) ?? GREY);
+  const colours = coloursOf(of);
   const photos: Taken[] = [];
   for (const { name, view, room, corners, width, height } of outcome.laid.n > 0 ? wanted : []) {
     const taken = await drive(id, photograph(outcome, { view, room, width, height, colours, seed }), report);

@@ -111,6 +111,19 @@ describe('dirt put into clean parts', () => {
       );
     });
 
+  it('a heap of loose triangles, tall ones by the ten thousand: nothing is closed, and there is an answer', () => {
+    const random = seeded(3);
+    const heap = new MeshBuilder();
+    const at = () => [100 * random(), 100 * random(), 0];
+    for (let i = 0; i < 20_000; i++) {
+      const [a, b, c] = [at(), at(), at()];
+      heap.add(a, b, [c[0]!, c[1]!, 300]);
+    }
+    const { open, mended } = new Sections(heap.mesh('heap')).at(150);
+    expect(open.length).toBeGreaterThan(10_000);
+    expect(mended).toEqual([]);
+  });
+
   it('holes: outside the damaged place sections stay, within it they are closed and said, or refused by name', () => {
     fc.assert(
       fc.property(fc.nat(0xffffffff), (seed) => {

@@ -23,6 +23,10 @@ const ROUNDING = 0.02;
 export const CLOSES = 2;
 /** What is left of a doubled face has less length than this, mm. */
 const CRUMB = 0.05;
+/** With more loose ends than this a section is no outline with gaps, but a heap; nothing of it is closed. */
+export const MOST_CHAINS = 200;
+/** A triangle stands on so many shelves on average at most: tall ones would fill the memory. */
+const MOST_STANDS = 16;
 /** Ends meet where they agree to so many mm. */
 const GRID = 1e-3;
 /** Heights are told apart by so many shelves at most, so thick at least, mm. */
@@ -41,7 +45,6 @@ export class Sections {
   /** Triangles by shelf: those of shelf k stand from `starts[k]` to `starts[k + 1]`. */
   private readonly starts: Uint32Array;
   private readonly on: Uint32Array;
-  private readonly shelves: number;
 
   /** @throws RangeError for a mesh without triangles */
   constructor(
@@ -53,7 +56,14 @@ export class Sections {
     this.bounds = bounds;
     const c = (this.corners = mesh.corners);
     const [from, to] = [bounds.min[2], bounds.max[2]];
-    const shelves = (this.shelves = Math.max(1, Math.min(MOST_SHELVES, Math.ceil((to - from) / SHELF))));
+    let heights = 0;
+    for (let i = 0; i < mesh.n; i++) {
+      const [p, q, r] = [c[9 * i + 2]!, c[9 * i + 5]!, c[9 * i + 8]!];
+      heights += Math.max(p, q, r) - Math.min(p, q, r);
+    }
+    const share = heights / mesh.n / (to - from || 1);
+    const most = Math.min(MOST_SHELVES, share > 0 ? MOST_STANDS / share : Infinity);
+    const shelves = Math.max(1, Math.min(Math.floor(most), Math.ceil((to - from) / SHELF)));
     const per = shelves / (to - from || 1);
     this.shelfOf = (z) => Math.max(0, Math.min(shelves - 1, Math.floor((z - from) * per)));
     const spans = (i: number): [number, number] => {
@@ -141,7 +151,7 @@ export class Sections {
       z,
       width: Math.hypot(a.x - b.x, a.y - b.y),
     });
-    for (;;) {
+    while (open.length <= MOST_CHAINS) {
       let best: { i: number; j: number; turned: boolean; gap: Gap } | undefined;
       for (let i = 0; i < open.length; i++)
         for (let j = 0; j < open.length; j++) {

@@ -103,6 +103,11 @@ describe('3MF files', () => {
     // Sixteen doublings of a cube are 786,432 triangles; seventeen go too deep.
     const deep = Array.from({ length: 17 }, (_, k) => twice(k + 2)).join('');
     expect(wrong(model(`<object id="1">${cube}</object>${deep}`, '<item objectid="18"/>'))).toMatch(/too deep/);
+    // Empty objects by the thousand within one another hold no triangle, and would never end.
+    const wide = (k: number) =>
+      `<object id="${k}"><components>${`<component objectid="${k - 1}"/>`.repeat(1000)}</components></object>`;
+    const heap = `<object id="1"><mesh/></object>${[2, 3, 4, 5].map(wide).join('')}`;
+    expect(wrong(model(heap, '<item objectid="5"/>'))).toMatch(/too many components/);
     expect(wrong(model(`<object id="1">${cube.replace('v1="0"', 'v1="8"')}</object>`, ''))).toMatch(/not there/);
     expect(wrong(model(`<object id="1">${cube.replace('x="10"', 'x="ten"')}</object>`, ''))).toMatch(/no place/);
     expect(wrong(model(`<object id="1">${cube}</object>`, '<item objectid="1" transform="1 0 0"/>'))).toMatch(/twelve/);

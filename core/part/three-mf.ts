@@ -20,6 +20,8 @@ export interface PartFile {
 const MOST_BYTES = 600e6;
 /** Components within components, at most. */
 const DEEPEST = 16;
+/** Components in all, each counted wherever it is used. */
+const MOST_COMPONENTS = 100_000;
 /** Letters of a text that is taken apart in one step. */
 const SLICE = 1 << 20;
 const MODEL = /\.model$/i;
@@ -101,13 +103,12 @@ export function* read3mf(bytes: Uint8Array, name: string): Job<PartFile> {
   const items =
     model.items.length > 0 ? model.items : [...model.objects.keys()].map((object) => ({ object, at: straight }));
   const objects: PartObject[] = [];
-  let room = MOST_TRIANGLES;
+  const left = { triangles: MOST_TRIANGLES, components: MOST_COMPONENTS };
   for (const item of items) {
     const builder = new MeshBuilder();
-    const bad = build(model, item.object, item.at, builder, { room, depth: 0 });
+    const bad = build(model, item.object, item.at, builder, left, 0);
     if (bad) return refuse(bad);
     if (builder.n === 0) continue;
-    room -= builder.n;
     const own = model.objects.get(item.object)!;
     const mesh = builder.mesh(own.name || name);
     const sized =
@@ -124,12 +125,14 @@ function build(
   id: string,
   at: Placement,
   into: MeshBuilder,
-  { room, depth }: { room: number; depth: number },
+  left: { triangles: number; components: number },
+  depth: number,
 ): Fault | undefined {
   const own = model.objects.get(id);
   if (!own) return wrong(`object ${id.slice(0, 20)} is named and not there`);
   if (depth > DEEPEST) return wrong('its components lie in one another in a circle, or too deep');
-  if (into.n + own.triangles.length / 3 > room)
+  if (--left.components < 0) return wrong('it has too many components', 'give a simpler part');
+  if ((left.triangles -= own.triangles.length / 3) < 0)
     return wrong(`it has more than ${MOST_TRIANGLES.toLocaleString('en')} triangles`, 'give a simpler part');
   const { vertices: v, triangles } = own;
   if (triangles.length > 0) {
@@ -145,7 +148,7 @@ function build(
       into.add(corners.subarray(i, i + 3), corners.subarray(i + 3, i + 6), corners.subarray(i + 6, i + 9));
   }
   for (const c of own.components) {
-    const bad = build(model, c.object, after(c.at, at), into, { room, depth: depth + 1 });
+    const bad = build(model, c.object, after(c.at, at), into, left, depth + 1);
     if (bad) return bad;
   }
   return undefined;

@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, inject } from '@angular/core';
+import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { freshFilament, freshPrinter } from '#core/context';
 import { demoData } from '#core/demo';
@@ -35,7 +35,9 @@ import { PairMaker } from '../data/pair-maker';
           The workshop of the Tern Island observatory: three printers, four filaments, a finished temperature trial, one
           half read, and one only planned. Every stage can be seen at once.
         </p>
-        <button type="button" class="act main" (click)="demo()">Use the demo pairs</button>
+        <button type="button" class="act main" [disabled]="fetching()" (click)="demo()">
+          {{ fetching() ? 'Fetching the demo …' : 'Use the demo pairs' }}
+        </button>
       </section>
       <section>
         <h2>Practise with nothing plugged in</h2>
@@ -160,8 +162,11 @@ export class FirstStart {
     await this.router.navigate(['/pair', this.pairs.make(printer.id, filament.id)]);
   }
 
+  protected readonly fetching = signal(false);
+
   protected async demo(): Promise<void> {
-    const { demo, photos } = await withDemoPhotos(demoData());
+    this.fetching.set(true);
+    const { demo, photos } = await withDemoPhotos(demoData()).finally(() => this.fetching.set(false));
     for (const [hash, jpeg] of photos) this.keeper.putPhoto(hash, jpeg);
     await this.keeper.addAll(demo);
     const pair = this.keeper.documents().pairs[0]!;

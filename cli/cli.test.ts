@@ -1,6 +1,6 @@
 import { binaryStl, boxMesh, only, textStl } from '../core/testing/meshes';
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
@@ -203,6 +203,34 @@ describe('the command line', () => {
     const cut = cli('part', at('cut.stl'));
     expect([cut.code, cut.err]).toEqual([2, expect.stringContaining('says 12 triangles and holds 4')]);
     expect(cli('part', at('box.stl'), '--layer', '0').code).toBe(2);
+  });
+
+  it('places a part, and makes a trial of it from the file beside it or the one that is given', () => {
+    mkdirSync(at('parts'), { recursive: true });
+    writeFileSync(at('parts/box.stl'), binaryStl(boxMesh([0, 0, 0], [12, 10, 8])));
+    const place = (...more: string[]) => cli('place', at('parts/box.stl'), '--pair', 'heron-marsh-petg', ...more);
+    const placed = place('--factor', 'infill-density', '--along', 'tile', '--to', '5');
+    expect(placed.code).toBe(0);
+    writeFileSync(at('parts/t.json'), placed.out);
+    const made = cli('make', at('parts/t.json'), '-o', at('p.gcode')).json() as { bounds: number[]; cells: unknown[] };
+    expect(made.cells.length).toBeGreaterThan(2);
+    expect(made.bounds[5]).toBeCloseTo(5, 1);
+    // Elsewhere it is asked for; another file is not taken for it.
+    mkdirSync(at('elsewhere'));
+    writeFileSync(at('elsewhere/t.json'), placed.out);
+    const missing = cli('make', at('elsewhere/t.json'), '-o', at('q.gcode'));
+    expect([missing.code, missing.err]).toEqual([2, expect.stringContaining('box.stl is not at hand')]);
+    writeFileSync(at('other.stl'), binaryStl(boxMesh([0, 0, 0], [9, 9, 9])));
+    const other = cli('make', at('elsewhere/t.json'), '-o', at('q.gcode'), '--part', at('other.stl'));
+    expect([other.code, other.err]).toEqual([
+      2,
+      expect.stringContaining('other.stl is not the part that the trial names'),
+    ]);
+    expect(existsSync(at('q.gcode'))).toBe(false);
+    expect(cli('make', at('elsewhere/t.json'), '-o', at('q.gcode'), '--part', at('parts/box.stl')).code).toBe(0);
+    expect(place('--factor', 'nothing').err).toContain('not in the catalogue');
+    expect(place('--from', '8').err).toContain('are left of it');
+    expect(cli('template', 'user-part', '--pair', 'heron-marsh-petg').err).toContain('give its file to place');
   });
 
   it('prints a file on the practice printer: outcome, readings, truth and photographs, the same for the same seed', () => {

@@ -2,7 +2,8 @@ import { Command, CommanderError } from 'commander';
 import { PNG } from 'pngjs';
 import * as z from 'zod';
 import { createHash } from 'node:crypto';
-import { basename, join } from 'node:path';
+import { existsSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import {
   amountsAt,
   asPrint,
@@ -55,9 +56,15 @@ import {
   type Settings,
   valueWords,
   boundsOfMesh,
+  factorOf,
   likelyUnit,
+  longestOf,
   lookOver,
-  placed,
+  asFiled,
+  partTrial,
+  PartPiece,
+  placePart,
+  readAndHold,
   readPart,
   rounded,
   units,
@@ -162,6 +169,8 @@ verb('template', 'a complete trial file with the default levels for a pair')
       print(trialOfKind(kind.id, context, baseline));
       return;
     }
+    if (id === 'user-part')
+      throw new Refused([fault('cli.template', 'id', 'a part of your own has no template', 'give its file to place')]);
     if (!specimenOf(id)) {
       throw new Refused([
         fault(
@@ -276,25 +285,97 @@ verb('part', 'looks a part over: its size, its volume, and where its outline doe
   .action((path: string, options: unknown) => {
     const asked = need(parse(partOptions, options, 'options'));
     const file = run(readPart(readBytes(path), basename(path)));
-    const boxes = file.objects.map((o) => boundsOfMesh(o.mesh)!);
-    const longest = Math.max(...boxes.flatMap(({ min, max }) => max.map((v, k) => v - min[k]!)));
-    const unit = asked.unit ?? file.unit ?? likelyUnit(longest);
-    const by = units[unit];
+    const unit = asked.unit ?? file.unit ?? likelyUnit(longestOf(file));
     print({
       unit,
       unitIs: asked.unit ? 'given' : file.unit ? 'said by the file' : 'guessed from the size',
       objects: file.objects.map(({ mesh, colour }) => {
-        const sized = by === 1 ? mesh : placed(mesh, { turn: [by, 0, 0, 0, by, 0, 0, 0, by], shift: [0, 0, 0] });
-        const { min, max } = boundsOfMesh(sized)!;
+        const piece = new PartPiece(mesh, { ...asFiled, unit: units[unit] });
+        const { seen, ...looked } = run(lookOver(piece, asked.layer));
+        const { min, max } = boundsOfMesh(mesh)!;
         return {
           name: mesh.name,
           triangles: mesh.n,
           colour,
-          bounds: [...min, ...max].map((v) => rounded(v, 3)),
-          ...run(lookOver(sized, asked.layer)),
+          bounds: [...min, ...max].map((v) => rounded(v * units[unit], 3)),
+          size: [piece.width, piece.depth, piece.height].map((v) => rounded(v, 3)),
+          ...seen,
+          ...looked,
         };
       }),
     });
+  });
+
+/** The bytes of a part, held under their SHA-256. */
+function held(path: string) {
+  const bytes = readBytes(path);
+  const file = { hash: createHash('sha256').update(bytes).digest('hex'), name: basename(path), length: bytes.length };
+  return { file, part: run(readAndHold(file.hash, () => bytes, file.name)) };
+}
+
+/** Holds the part that a trial names: the file that is given, or one beside the trial with that hash. */
+function holdFor(trial: string, { part }: Planned['trial'], given: string | undefined): void {
+  if (!part) return;
+  const beside = join(dirname(trial), part.name);
+  const path = given ?? (existsSync(beside) ? beside : undefined);
+  if (path === undefined || held(path).file.hash === part.hash) return;
+  throw new Refused([
+    fault(
+      'cli.part',
+      '--part',
+      `${basename(path)} is not the part that the trial names, ${part.name}`,
+      `give the file whose SHA-256 begins with ${part.hash.slice(0, 12)}`,
+    ),
+  ]);
+}
+
+const placeOptions = z.strictObject({
+  pair: z.string(),
+  unit: partOptions.shape.unit,
+  factor: z.string().optional(),
+  along: z.enum(['height', 'tile', 'print']),
+  scale: z.coerce.number().min(0.01).max(100),
+  up: z
+    .string()
+    .transform((text) => text.split(',').map(Number))
+    .pipe(z.tuple([z.number(), z.number(), z.number()])),
+  spin: z.coerce.number().min(-360).max(360),
+  from: z.coerce.number().min(0).max(5000),
+  to: z.coerce.number().min(0).max(5000),
+});
+
+verb('place', 'a trial of a factor on a part of your own')
+  .argument('<file>', 'STL, OBJ or 3MF')
+  .requiredOption('--pair <pair>', 'a demo pair’s id, or a pair file')
+  .option('--factor <id>', 'what is varied; without it, one print of the part')
+  .option('--along <layout>', 'height, tile (copies) or print', 'print')
+  .option('--unit <unit>', 'the unit of the file where it says none')
+  .option('--scale <times>', 'its size', '1')
+  .option('--up <x,y,z>', 'the direction of the file that points up', '0,0,1')
+  .option('--spin <degrees>', 'turned about the vertical', '0')
+  .option('--from <mm>', 'cut off beneath', '0')
+  .option('--to <mm>', 'cut off above', '5000')
+  .action((path: string, options: unknown) => {
+    const asked = need(parse(placeOptions, options, 'options'));
+    const { context, baseline } = pairOf(asked.pair);
+    if (asked.factor !== undefined && !factorOf(asked.factor))
+      throw new Refused([
+        fault(
+          'cli.factor',
+          '--factor',
+          `${asked.factor} is not in the catalogue`,
+          'see catalogue for what can be varied',
+        ),
+      ]);
+    const { file, part } = held(path);
+    const unit = units[asked.unit ?? part.unit ?? likelyUnit(longestOf(part))];
+    const length = Math.hypot(...asked.up);
+    const up = asked.up.map((v) => v / length) as [number, number, number];
+    const pose = { ...asFiled, unit, scale: asked.scale, spin: asked.spin, up };
+    const placed = run(placePart(file, pose, { from: asked.from, to: asked.to }, baseline));
+    const trial = partTrial(placed.part, context, baseline, asked.factor, asked.along);
+    need(checkedTrial(trial));
+    print(trial);
   });
 
 verb('make', 'trial file → checked G-code')
@@ -304,30 +385,37 @@ verb('make', 'trial file → checked G-code')
   .option('--map <file>', 'the label map as SVG')
   .option('--dialect <id>', 'write for another firmware')
   .option('--print <n>', 'of a trial by print: which print, counted from 1')
-  .action((path: string, options: { out: string; report?: string; map?: string; dialect?: string; print?: string }) => {
-    let plan = trialFrom(path);
-    if (options.dialect !== undefined) {
-      const dialect = Object.values(dialects).find((d) => d.id === options.dialect);
-      if (!dialect)
-        throw new Refused([
-          fault(
-            'cli.dialect',
-            '--dialect',
-            `${options.dialect} is not a dialect`,
-            `give ${Object.keys(dialects).join(', ')}`,
-          ),
-        ]);
-      const { trial } = plan;
-      const printer = { ...trial.context.printer, firmware: dialect.id };
-      plan = need(checkedTrial({ ...trial, context: { ...trial.context, printer } }));
-    }
-    if (options.print !== undefined) plan = need(checkedTrial(asPrint(plan.trial, Number(options.print) - 1)));
-    const made = run(make(plan.trial, new Date().toISOString().slice(0, 10)));
-    writeWhole(options.out, made.file.bytes);
-    if (options.report !== undefined) writeWhole(options.report, JSON.stringify(made.report, null, 2) + '\n');
-    if (options.map !== undefined) writeWhole(options.map, labelMap(plan.built, plan.cells, plan.trial.title));
-    print(made.report);
-  });
+  .option('--part <file>', 'of a trial on a part: its file, where it does not lie beside the trial')
+  .action(
+    (
+      path: string,
+      options: Record<'report' | 'map' | 'dialect' | 'print' | 'part', string | undefined> & { out: string },
+    ) => {
+      let plan = trialFrom(path);
+      holdFor(path, plan.trial, options.part);
+      if (options.dialect !== undefined) {
+        const dialect = Object.values(dialects).find((d) => d.id === options.dialect);
+        if (!dialect)
+          throw new Refused([
+            fault(
+              'cli.dialect',
+              '--dialect',
+              `${options.dialect} is not a dialect`,
+              `give ${Object.keys(dialects).join(', ')}`,
+            ),
+          ]);
+        const { trial } = plan;
+        const printer = { ...trial.context.printer, firmware: dialect.id };
+        plan = need(checkedTrial({ ...trial, context: { ...trial.context, printer } }));
+      }
+      if (options.print !== undefined) plan = need(checkedTrial(asPrint(plan.trial, Number(options.print) - 1)));
+      const made = run(make(plan.trial, new Date().toISOString().slice(0, 10)));
+      writeWhole(options.out, made.file.bytes);
+      if (options.report !== undefined) writeWhole(options.report, JSON.stringify(made.report, null, 2) + '\n');
+      if (options.map !== undefined) writeWhole(options.map, labelMap(plan.built, plan.cells, plan.trial.title));
+      print(made.report);
+    },
+  );
 
 verb('inspect', 'what a G-code file does, read back from its text')
   .argument('<file>', 'any G-code; a file of ours carries its trial')

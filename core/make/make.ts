@@ -1,9 +1,10 @@
-import { done, listed, show, type Job } from '#core/base';
+import { done, fault, listed, refuse, show, type Job } from '#core/base';
 import type { CheckedFile } from '#core/check';
 import { dryingDays } from '#core/context';
 import { dialects } from '#core/firmware';
 import { GcodeWriter } from '#core/gcode';
 import { findingsOf, findingWords, readBack, withSafety, type Inspection } from '#core/inspect';
+import { isPartHeld, pieceOf } from '#core/part';
 import { toolpath, type ToolpathNotes } from '#core/toolpath';
 import { asPrint, carriedLines, planned, type Planned, type Trial } from '#core/trial';
 import { headOf, ifStopped, withFigures } from './head';
@@ -44,6 +45,15 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   const trial = asPrint(whole);
   const plan = planned(trial);
   if (!plan.ok) return plan;
+  if (trial.part && !isPartHeld(trial.part.hash))
+    return refuse(
+      fault(
+        'make.part-missing',
+        'part',
+        `the part ${trial.part.name} is not at hand`,
+        'give its file again, under Files: it is known by what is in it',
+      ),
+    );
   const { printer } = trial.context;
   const writer = new GcodeWriter({
     dialect: dialects[printer.firmware],
@@ -53,6 +63,16 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   });
   const notes = yield* toolpath(plan.value, (chunk) => writer.write(chunk));
   if (!notes.ok) return notes;
+  const open = trial.part && pieceOf(trial.part)?.lowestOpen;
+  if (open)
+    return refuse(
+      fault(
+        'make.part-open',
+        'part',
+        `at ${show(open.z, 2)} mm the outline of the part does not close: ${show(open.width, 1)} mm are missing at ${show(open.x, 1)}, ${show(open.y, 1)}`,
+        'close wider gaps where the part is placed, cut that height away, or mend the mesh',
+      ),
+    );
   return yield* finished(writer.finish(), plan.value, notes.value, today);
 }
 

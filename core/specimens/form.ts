@@ -47,7 +47,7 @@ export interface FormSpecimen<P> {
   /** Thickness of a plate beneath a tile that joins what stands on it, mm; bands stand on their base. */
   plate?: number;
   /** How tiles are labelled: by a tab in front, or not. */
-  tab?: 'front' | 'none';
+  tab?: 'front' | 'none' | ((params: P) => 'front' | 'none');
   /** How many of each level stand together, where not one. */
   copies?(params: P): number;
   form(params: P, settings: Settings, context: Context, cell: Cell): Form;
@@ -84,7 +84,16 @@ export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
       const forms = new Map(
         cells.map((c) => [c.id, form(p, { ...settings, ...cellSettings(c, settings) }, context, c)]),
       );
-      return new Field(forms, cells, axes, settings, context, { base, plate }, tab, copies?.(p) ?? 1).built();
+      return new Field(
+        forms,
+        cells,
+        axes,
+        settings,
+        context,
+        { base, plate },
+        typeof tab === 'function' ? tab(p) : tab,
+        copies?.(p) ?? 1,
+      ).built();
     },
   };
 }

@@ -28,6 +28,7 @@ import { ownPart } from './own-part';
 import { bodies, checkSpecimen } from './reference';
 import type { Specimen } from './specimen';
 import { temperatureTower } from './temperature-tower';
+import { userPart } from './user-part';
 
 /** The catalogue of specimens; a new one is a file and a line here. */
 export const specimens: readonly Specimen[] = [
@@ -62,6 +63,7 @@ export const specimens: readonly Specimen[] = [
   ] as unknown as Specimen[]),
   block as unknown as Specimen,
   ownPart as unknown as Specimen,
+  userPart as unknown as Specimen,
   ...bodies.map((body) => checkSpecimen(body) as unknown as Specimen),
 ];
 
@@ -74,6 +76,7 @@ export { isBar, tensile } from './tensile';
 export * from './label-map';
 export { bordersOf, SLICES, STRIPES_ABOVE, withBorders } from './own-part';
 export { bodies, finThicknesses, type Body } from './reference';
+export { ownBands, userPartStart } from './user-part';
 export { tilesOf } from './tiles';
 export { ledgeReach } from './temperature-tower';
 export * from './specimen';

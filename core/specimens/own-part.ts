@@ -32,7 +32,7 @@ const params = z
 type Params = z.infer<typeof params>;
 
 /** The borders of its bands, from below, mm: as they were given for so many bands, else equal parts in whole layers. */
-export function bordersOf(p: Params, bands: number): number[] {
+export function bordersOf(p: Pick<Params, 'from' | 'to' | 'layer'> & Record<string, number>, bands: number): number[] {
   const own = p['bands'] === bands && Array.from({ length: bands - 1 }, (_, k) => p[`e${k + 1}`]);
   if (own && own.every((v) => v !== undefined)) return [p.from, ...(own as number[]), p.to];
   const steps = Math.max(1, Math.round((p.to - p.from) / p.layer));

@@ -3,6 +3,7 @@ import type { Fault } from '#core/base';
 import type { Context } from '#core/context';
 import type { Point, Polygon } from '#core/geometry';
 import type { Role } from '#core/moves';
+import type { PartNamed } from '#core/part';
 import type { Axis, Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
 
@@ -141,5 +142,13 @@ export interface Specimen<P = Record<string, number>> {
   start(context: Context): P;
   /** Why it cannot carry the axes; `params` are left out while there are none yet. */
   accepts(axes: readonly Axis[], params?: P): Fault[];
-  build(params: P, cells: readonly Cell[], settings: Settings, context: Context, axes?: readonly Axis[]): Built;
+  /** @param part the part that the trial names, where it names one */
+  build(
+    params: P,
+    cells: readonly Cell[],
+    settings: Settings,
+    context: Context,
+    axes?: readonly Axis[],
+    part?: PartNamed,
+  ): Built;
 }

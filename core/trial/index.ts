@@ -8,3 +8,4 @@ export * from './test-only';
 export * from './confirm';
 export * from './tools-apart';
 export * from './idle';
+export * from './part-trial';

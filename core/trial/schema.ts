@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { fault, type Fault } from '#core/base';
 import { filamentSchema, printerSchema } from '#core/context';
+import { partNamedSchema } from '#core/part';
 import { MOST_LEVELS, reckonings } from '#core/plan';
 import { settingsSchema, someSettingsSchema } from '#core/settings';
 
@@ -46,6 +47,8 @@ export const trialSchema = z.strictObject({
   specimen: z.strictObject({ id: z.string().max(60), params: z.record(z.string().max(40), z.number()) }),
   seed: z.int().min(0).max(0xffffffff),
   lifted: z.array(z.enum(protections)),
+  /** The part of the user’s own that is printed. */
+  part: partNamedSchema.optional(),
   /** The file of other origin that carries the sweep. */
   source: sourceSchema.optional(),
   /** Files sliced elsewhere, one for each print of a trial by print. */

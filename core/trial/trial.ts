@@ -87,7 +87,7 @@ const axisOf = (factor: string, along: Axis['along']): Axis => ({ factor, levels
 
 /** The trial with a title that follows its specimen and levels. */
 export function titled(trial: Trial): Trial {
-  const own = trial.source?.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50);
+  const own = (trial.source ?? trial.part)?.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50);
   const name =
     own ?? (trial.sources ? 'Own files' : (specimenOf(trial.specimen.id)?.label ?? trial.title.split(',')[0]!));
   const parts = trial.axes.flatMap((axis) => {
@@ -145,6 +145,11 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
       ),
     );
   }
+  if (specimen.id === 'user-part' && !trial.part)
+    return refuse(
+      ...faults,
+      fault('trial.part', 'part', 'the trial names no part', 'begin it from a part, under Files'),
+    );
   const params = parse(specimen.params, trial.specimen.params, 'specimen.params');
   if (!params.ok) faults.push(...params.faults);
   const inPrint = trial.axes.filter((a) => a.along !== 'print');
@@ -167,7 +172,7 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
   const level = trial.axes[prints];
   const base = level ? { ...settings, ...levelSettings(levelsAt(level, trial.print ?? 0), settings) } : settings;
   const cells = own.map((c) => ({ ...c, index: c.index.filter((_, k) => k !== prints) }));
-  const built = onRaft(specimen.build(params.value, cells, base, context, inPrint), base);
+  const built = onRaft(specimen.build(params.value, cells, base, context, inPrint, trial.part), base);
   const origin = bedCentre(context.printer);
   // A finished file stands where its program put it, a prime beside the bed included: the check says what it may.
   if (!trial.source && !trial.sources)

@@ -1,0 +1,95 @@
+import { fault, refuse, done, type Job } from '#core/base';
+import type { Bytes } from '#core/base';
+import { boundsOfMesh, type Mesh } from './mesh';
+import { PartPiece, type Cut } from './piece';
+import type { Pose } from './pose';
+import { readPart } from './read-part';
+import type { PartFile } from './three-mf';
+
+/** Which part, how it stands, and what of it is printed: all from which its sections follow. */
+export interface PartAsked {
+  hash: string;
+  pose: Pose;
+  cut: Cut;
+}
+
+/** Parts that are held at once: two, so that one can be compared with another. */
+const MOST_HELD = 2;
+/** Pieces that are held at once: each remembers its sections. */
+const MOST_PIECES = 3;
+
+// What a hash stands for never changes: whoever asks gets the same, or nothing where it is not held.
+const parts = new Map<string, PartFile>();
+const pieces = new Map<string, PartPiece>();
+
+function lastOf<T>(map: Map<string, T>, key: string, value: T, most: number): T {
+  map.delete(key);
+  map.set(key, value);
+  while (map.size > most) map.delete(map.keys().next().value!);
+  return value;
+}
+
+/** Holds a part by its hash, so that trials which name it can be made. */
+export function holdPart(hash: string, part: PartFile): void {
+  lastOf(parts, hash, part, MOST_HELD);
+}
+
+/** Whether a part is held. */
+export const isPartHeld = (hash: string): boolean => parts.has(hash);
+
+/** Lets go of all parts. */
+export function releaseParts(): void {
+  parts.clear();
+  pieces.clear();
+}
+
+/** Reads a part and holds it; one that is held is not read again. */
+export function* readAndHold(hash: string, bytes: () => Bytes | undefined, name: string): Job<PartFile> {
+  const held = parts.get(hash);
+  if (held) return done(held);
+  const given = bytes();
+  if (!given)
+    return refuse(
+      fault(
+        'part.not-there',
+        'part',
+        `${name} is not kept here`,
+        'give its file again: it is known by what is in it, whatever its name',
+      ),
+    );
+  const part = yield* readPart(given, name);
+  if (part.ok) holdPart(hash, part.value);
+  return part;
+}
+
+/** The objects of a part that a pose takes, as one mesh in the unit of the file; undefined where there is none. */
+export function meshOf({ objects }: PartFile, object: number): Mesh | undefined {
+  const taken = object === 0 ? objects : objects.slice(object - 1, object);
+  if (taken.length < 2) return taken[0]?.mesh;
+  const corners = new Float32Array(taken.reduce((n, o) => n + o.mesh.corners.length, 0));
+  let at = 0;
+  for (const { mesh } of taken) {
+    corners.set(mesh.corners, at);
+    at += mesh.corners.length;
+  }
+  return { name: taken[0]!.mesh.name, n: corners.length / 9, corners };
+}
+
+/** The longest side of what a part file holds, object by object, in the unit of the file. */
+export const longestOf = ({ objects }: PartFile): number =>
+  Math.max(
+    ...objects.map(({ mesh }) => {
+      const box = boundsOfMesh(mesh);
+      return box ? Math.max(...box.max.map((v, k) => v - box.min[k]!)) : 0;
+    }),
+  );
+
+/** The piece of a held part; undefined where it is not held, or has no such object. */
+export function pieceOf({ hash, pose, cut }: PartAsked): PartPiece | undefined {
+  const key = JSON.stringify([hash, pose, cut]);
+  const known = pieces.get(key);
+  if (known) return lastOf(pieces, key, known, MOST_PIECES);
+  const part = parts.get(hash);
+  const mesh = part && meshOf(part, pose.object);
+  return mesh && lastOf(pieces, key, new PartPiece(mesh, pose, cut), MOST_PIECES);
+}

@@ -1,0 +1,169 @@
+import * as z from 'zod';
+import { fault } from '#core/base';
+import { intersection, rectangle, solid, type Polygon } from '#core/geometry';
+import { pieceOf, polygonsOfPath, type PartNamed } from '#core/part';
+import { cellSettings, type Axis, type Cell } from '#core/plan';
+import type { Settings } from '#core/settings';
+import type { Band } from './bands';
+import { formed } from './form';
+import { bordersOf } from './own-part';
+import { polygonPath } from './paths';
+import type { Built, Specimen } from './specimen';
+
+/**
+ * Its bands from `from` to `to`, mm above its foot, in whole layers of `layer`; `e1` …, borders between `bands` bands
+ * where they are not equal. With `tab` a copy carries its value.
+ */
+const params = z
+  .object({
+    from: z.number().min(0).max(2000),
+    to: z.number().min(0.1).max(2000),
+    layer: z.number().min(0.02).max(2),
+    tab: z.number().min(0).max(1),
+  })
+  .catchall(z.number());
+type Params = z.infer<typeof params>;
+
+const field = {
+  label: 'User part',
+  purpose: 'A part of your own, from its mesh: made here at every level.',
+  guide: {
+    look: 'Where the part itself shows the fault.',
+    why: 'Nothing is nearer to what is printed in the end than the part itself.',
+    weak: 'A part shows what it has: on one without a bridge no bridge is judged.',
+  },
+  params: params as unknown as z.ZodType<Params>,
+};
+
+/** The part as a form: its sections are those of the mesh that its hash stands for. */
+const copied = (part: PartNamed) => {
+  const piece = () => pieceOf(part);
+  const above = polygonsOfPath(part.above);
+  return formed<Params>({
+    id: 'user-part',
+    ...field,
+    fields: [],
+    layouts: ['tile'],
+    start: () => startOf(part),
+    tab: (p) => (p.tab > 0 ? 'front' : 'none'),
+    form: () => ({
+      ...part.size,
+      breaks: piece()?.breaks ?? [],
+      at: (t) => {
+        const outline = piece()?.at(t) ?? [];
+        return outline.length > 0 ? [{ outline }] : [];
+      },
+      side: part.side,
+      above,
+      tabs: [part.front],
+    }),
+  });
+};
+
+const startOf = (part: PartNamed): Params => ({ from: 0, to: part.size.height, layer: 0.2, tab: 1 });
+
+/** The part that the user brings: as copies, by bands over its height, or a print for each level. */
+export const userPart: Specimen<Params> = {
+  id: 'user-part',
+  ...field,
+  fields: [{ key: 'tab', label: 'tab with the value, 1 or 0', unit: '', least: 0, most: 1, step: 1 }],
+  layouts: ['height', 'tile'],
+  words: { tile: { laid: 'as copies', one: 'copy', many: 'copies' } },
+  start: () => ({ from: 0, to: 20, layer: 0.2, tab: 1 }),
+  accepts(axes, p) {
+    const banded = axes.findIndex((a) => a.along === 'height');
+    if (banded >= 0 && axes.length > 1)
+      return [
+        fault(
+          'specimens.axes',
+          `axes.${banded}.along`,
+          'a part in bands carries one setting',
+          'lay both settings out as copies, or one of them a print for each level',
+        ),
+      ];
+    const other = axes.findIndex((a) => a.along === 'row');
+    if (other >= 0)
+      return [
+        fault(
+          'specimens.layout',
+          `axes.${other}.along`,
+          'a part does not carry levels in a row',
+          'lay it out by height, as copies, or a print for each level',
+        ),
+      ];
+    const borders = p && banded >= 0 ? bordersOf(p, axes[banded]!.levels.length) : [];
+    return borders.some((v, k) => k > 0 && !(v > borders[k - 1]! + 1e-6))
+      ? [
+          fault(
+            'specimens.bands',
+            'specimen.params.from',
+            'a band ends where it begins, or below',
+            'give borders that rise from band to band, and fewer levels on a low part',
+          ),
+        ]
+      : [];
+  },
+  build(p, cells, settings, context, axes = [], part) {
+    if (!part) throw new RangeError('a part is built where the trial names it');
+    return axes.some((a) => a.along === 'height' && a.levels.length > 1)
+      ? inBands(p, cells, settings, part)
+      : copied(part).build(p, cells, settings, context, axes);
+  },
+};
+
+/** The bands of a part from its foot to its top, each of whole layers of its own height. */
+function bandsOf(p: Params, cells: readonly Cell[], settings: Settings, height: number): Band[] {
+  const borders = bordersOf({ ...p, to: Math.min(p.to, height) }, cells.length);
+  let at = 0;
+  return cells.map((cell, k) => {
+    const s = { ...settings, ...cellSettings(cell, settings) };
+    const first = at === 0 ? s.firstLayerHeight : 0;
+    const layers = Math.max(at === 0 ? 0 : 1, Math.round((borders[k + 1]! - at - first) / s.layerHeight));
+    const to = k === cells.length - 1 ? height : Math.round((at + first + layers * s.layerHeight) * 1e6) / 1e6;
+    const band = { cell, from: at, to };
+    at = to;
+    return band;
+  });
+}
+
+function inBands(p: Params, cells: readonly Cell[], settings: Settings, part: PartNamed): Built {
+  const { width, depth, height } = part.size;
+  const bands = bandsOf(p, cells, settings, height);
+  const side = polygonsOfPath(part.side);
+  const of = (from: number, to: number): Polygon[] => intersection(side, [solid(rectangle(-width, from, width, to))]);
+  const box = solid(rectangle(-width / 2, -depth / 2, width / 2, depth / 2));
+  const room = solid(rectangle(-width / 2 - 2, -depth / 2 - 2, width / 2 + 2, depth / 2 + 2));
+  return {
+    pieces: [
+      {
+        solid: {
+          breaks: [...(pieceOf(part)?.breaks ?? []), ...bands.slice(0, -1).map((b) => b.to)],
+          top: height,
+          at: (z) => {
+            const outline = pieceOf(part)?.at(z) ?? [];
+            const band = bands.find((b) => z < b.to - 1e-9) ?? bands.at(-1)!;
+            return outline.length > 0 ? [{ cell: band.cell.id, outline }] : [];
+          },
+        },
+      },
+    ],
+    places: bands.map((b) => ({ cell: b.cell.id, z: [b.from, b.to], area: [room] })),
+    drawing: {
+      view: 'side',
+      x: [-width / 2, width / 2],
+      y: [0, height],
+      shapes: bands.map((b) => ({ cell: b.cell.id, part: 'body', path: polygonPath(of(b.from, b.to)) })),
+      labels: bands.map((b) => ({ cell: b.cell.id, x: 0, y: (b.from + b.to) / 2 })),
+    },
+    height,
+    footprint: [box],
+    remarks: [],
+  };
+}
+
+/** The parameters with which a trial of a part begins. */
+export const userPartStart = (part: PartNamed, layer: number): Record<string, number> => ({ ...startOf(part), layer });
+
+/** Whether a trial’s bands lie where the user wants them, and not where the specimen has them. */
+export const ownBands = (specimen: string, axes: readonly Axis[]): boolean =>
+  ['own-part', 'user-part'].includes(specimen) && axes.some((a) => a.along === 'height');

@@ -1,6 +1,7 @@
 import { ClipType, FillRule, type Path64, type Paths64 } from 'clipper2-ts/dist/Core.js';
 import { Clipper64 } from 'clipper2-ts/dist/Engine.js';
 import { ClipperOffset, EndType, JoinType } from 'clipper2-ts/dist/Offset.js';
+import { Delaunay, TriangulateResult } from 'clipper2-ts/dist/Triangulation.js';
 import { inRing, ringArea } from './measure';
 import { ringsOf, type Point, type Polygon, type Ring } from './shapes';
 
@@ -128,3 +129,13 @@ export function offset(polygons: readonly Polygon[], by: number, join: Join = 'm
 /** Removes what is thinner than `width` mm. */
 export const opened = (polygons: readonly Polygon[], width: number): Polygon[] =>
   offset(offset(polygons, -width / 2), width / 2);
+
+/** Polygons as triangles that turn left. @throws Error where rings cross one another */
+export function triangulated(polygons: readonly Polygon[]): Ring[] {
+  const { result, solution } = new Delaunay(true).execute(toPaths(polygons));
+  if (result !== TriangulateResult.success) throw new Error('what crosses itself cannot be taken apart');
+  return solution.map((path) => {
+    const ring = path.map((p) => ({ x: p.x / SCALE, y: p.y / SCALE }));
+    return ringArea(ring) < 0 ? ring.reverse() : ring;
+  });
+}

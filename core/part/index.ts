@@ -1,5 +1,7 @@
+export * from './edges';
 export * from './held';
 export * from './look-over';
+export * from './lying';
 export * from './mesh';
 export * from './obj';
 export * from './part-named';

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { done, type Job } from '#core/base';
-import { areaOf, boundsOf, difference, intersection, opened, type Box, type Polygon } from '#core/geometry';
+import { areaOf, boundsOf, difference, inPolygons, intersection, opened, type Box, type Polygon } from '#core/geometry';
 import type { PartPiece } from './piece';
 import type { Gap } from './sections';
 
@@ -57,6 +57,8 @@ const TOLD = 20;
 export const STEEP = 45;
 /** Less of anything than this is a rounding of the mesh, mm². */
 const SPECK = 0.05;
+/** Less of a slim wall than this is a sharp corner, mm². */
+const SLIVER = 0.3;
 /** A ceiling is nearly level: beyond this, degrees from upright. */
 const LEVEL = 80;
 
@@ -68,7 +70,7 @@ interface Hanging {
 }
 
 /** What of a piece hangs over by more than 45°, by its faces: those on the bed do not count. */
-function* overhangsOf(piece: PartPiece): Generator<Hanging> {
+function* overhangsOf(piece: PartPiece, layer: number): Generator<Hanging> {
   const { mesh, foot, middle, width, depth } = piece;
   const [from, to] = [foot, foot + piece.height];
   const c = mesh.corners;
@@ -83,7 +85,11 @@ function* overhangsOf(piece: PartPiece): Generator<Hanging> {
     const [x, y] = [(c[i]! + c[i + 3]! + c[i + 6]!) / 3 - middle.x, (c[i + 1]! + c[i + 4]! + c[i + 7]!) / 3 - middle.y];
     if (Math.abs(x) > width / 2 || Math.abs(y) > depth / 2) continue;
     const angle = (Math.asin(Math.min(1, -nz / twice)) * 180) / Math.PI;
-    if (angle > STEEP) yield { z: z - from, area: twice / 2, angle };
+    if (angle <= STEEP) continue;
+    // Where shells cross or touch, a face lies within the part: beneath it is no air.
+    const beneath = Math.max(0, Math.floor((z - from) / layer - 0.25) - 0.5) * layer;
+    if (beneath > 0 && inPolygons(piece.at(beneath), x, y)) continue;
+    yield { z: z - from, area: twice / 2, angle };
   }
 }
 
@@ -122,7 +128,7 @@ export function* lookOver(piece: PartPiece, layer: number, line = 0.45): Job<Loo
     const now = wordsOf(outline);
     if (now !== words) {
       const thin = largest(difference(outline, opened(outline, line)));
-      if (thin.area > slim.area) slim = { ...thin, z };
+      if (thin.area > Math.max(SLIVER, slim.area)) slim = { ...thin, z };
       if (below) {
         const air = outline.filter((p) => areaOf([p]) > SPECK && intersection([p], below!).length === 0);
         if (air.length > 0 && inAir === 0) {
@@ -138,7 +144,7 @@ export function* lookOver(piece: PartPiece, layer: number, line = 0.45): Job<Loo
     below = outline;
     yield { stage: 'looking over', done: k + 1, of: layers };
   }
-  const hanging = hangingOf(piece);
+  const hanging = hangingOf(piece, height);
   mended.sort((a, b) => b.width - a.width);
   const least = smallest ?? none;
   return done({
@@ -191,9 +197,9 @@ function wordsOf(outline: readonly Polygon[]): string {
 }
 
 /** How much hangs over, and the steepest slope of it that is no ceiling. */
-function hangingOf(piece: PartPiece): { area: number; steepest: number; z: number } {
+function hangingOf(piece: PartPiece, layer: number): { area: number; steepest: number; z: number } {
   let [area, steepest, z, level] = [0, 0, 0, 0];
-  for (const face of overhangsOf(piece)) {
+  for (const face of overhangsOf(piece, layer)) {
     area += face.area;
     if (face.angle > LEVEL) level = Math.max(level, face.angle);
     else if (face.area > SPECK / 5 && face.angle > steepest) [steepest, z] = [face.angle, face.z];

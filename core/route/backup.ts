@@ -17,8 +17,17 @@ export const keptFileSchema = z.strictObject({
     .min(0)
     .max(2 ** 31),
   added: z.string().max(40),
+  /** What it holds, where it is a part and no G-code: its unit in mm, whether it says so itself, objects, triangles. */
+  part: z
+    .strictObject({
+      unit: z.number().min(1e-3).max(1000),
+      said: z.boolean(),
+      objects: z.int().min(1).max(100_000),
+      triangles: z.int().min(1).max(10_000_000),
+    })
+    .optional(),
 });
-/** A file of other origin that is kept, by its hash. */
+/** A file of other origin, or a part, that is kept, by its hash. */
 export type KeptFile = z.infer<typeof keptFileSchema>;
 
 /** At most so many documents of each kind are kept in one backup. */

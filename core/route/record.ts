@@ -231,10 +231,10 @@ export const choiceByHand = (factor: string, value: number, why: string): Choice
   why: why.slice(0, 500),
 });
 
-/** The files of other origin that trials rest on, by what they are known by. */
+/** The files of other origin and the parts that trials rest on, by what they are known by. */
 export const sourcesOf = (records: readonly Pick<TrialRecord, 'trial'>[]): Map<string, Source> =>
   new Map(
     records
-      .flatMap(({ trial }) => [...(trial.source ? [trial.source] : []), ...(trial.sources ?? [])])
-      .map((s) => [s.hash, s]),
+      .flatMap(({ trial }) => [trial.source, trial.part, ...(trial.sources ?? [])])
+      .flatMap((s) => (s ? [[s.hash, { hash: s.hash, name: s.name, length: s.length }]] : [])),
   );

@@ -46,6 +46,7 @@ export const places = [
   'tune-sheet',
   'route',
   'files',
+  'parts',
   'trial-sheet',
   'phone',
   'first-start',

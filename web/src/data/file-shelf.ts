@@ -1,12 +1,14 @@
 import { inject, Injectable, signal } from '@angular/core';
-import { finalize, lastValueFrom, Subject, takeUntil, tap } from 'rxjs';
+import { finalize, lastValueFrom, Subject, takeUntil, tap, type Observable } from 'rxjs';
 import { sentence, type Progress } from '#core/base';
 import type { LearntValue } from '#core/carry';
 import type { Context } from '#core/context';
 import type { Inspection, PairSays } from '#core/inspect';
 import { tunedBaseline, type KeptFile } from '#core/route';
 import { Keeper } from './keeper';
-import { WorkerPool } from '../work/worker-pool';
+import type { TakenPart } from '../work/part-info';
+import { isPartName, type Taken } from '../work/take-in';
+import { WorkerPool, type Working } from '../work/worker-pool';
 
 /** How far the check of a file is. */
 export type Checked =
@@ -18,8 +20,12 @@ export type Checked =
 /** Larger files are not learnt from without being asked, bytes. */
 const MOST_LEARNT = 64 * 2 ** 20;
 
-/** The samples that come with the application. */
-export const samples = ['two-colour-knob', 'three-clips', 'bracket-10', 'bracket-20', 'bracket-30', 'bracket-40'];
+/** The sample files that come with the application. */
+const samples = ['two-colour-knob', 'three-clips', 'bracket-10', 'bracket-20', 'bracket-30', 'bracket-40'].map(
+  (name) => `${name}.gcode`,
+);
+/** The sample parts that come with it; the mesh of the clip is dirty, as meshes are. */
+const partSamples = ['dew-shield-clip.stl', 'cable-comb.stl', 'focuser-ring.stl', 'two-colour-dial.3mf'];
 
 /** Files of other origin: kept in the browser, checked in a worker against the pair in hand. */
 @Injectable({ providedIn: 'root' })
@@ -27,7 +33,9 @@ export class FileShelf {
   private readonly keeper = inject(Keeper);
   private readonly pool = inject(WorkerPool);
 
+  /** Files of G-code, and parts; undefined until they were read. */
   readonly files = signal<KeptFile[] | undefined>(undefined);
+  readonly parts = signal<KeptFile[] | undefined>(undefined);
   /** What was wrong with files that could not be taken, in sentences. */
   readonly faults = signal<string[]>([]);
   /** What is being taken in, and how far that is. */
@@ -39,7 +47,9 @@ export class FileShelf {
 
   /** Reads the list anew. */
   async load(): Promise<void> {
-    this.files.set(await this.keeper.files());
+    const all = await this.keeper.files();
+    this.files.set(all.filter((f) => !f.part));
+    this.parts.set(all.filter((f) => f.part));
   }
 
   /** Takes files in, plain or gzip. @returns those taken */
@@ -47,10 +57,16 @@ export class FileShelf {
     this.faults.set([]);
     const taken: KeptFile[] = [];
     for (const file of list) {
-      const work = this.pool.take(file, file.name).pipe(
+      const taking: Observable<Working<Taken & Partial<TakenPart>>> = isPartName(file.name)
+        ? this.pool.takePart(file, file.name)
+        : this.pool.take(file, file.name);
+      const work = taking.pipe(
         takeUntil(this.stopTaking),
         tap((said) =>
-          this.taking.set({ name: file.name, share: 'progress' in said ? said.progress.done / file.size : 0 }),
+          this.taking.set({
+            name: file.name,
+            share: 'progress' in said ? said.progress.done / Math.max(1, said.progress.of) : 0,
+          }),
         ),
         finalize(() => this.taking.set(undefined)),
       );
@@ -62,8 +78,8 @@ export class FileShelf {
         this.faults.update((f) => [...f, ...faults.map(sentence)]);
         continue;
       }
-      const { hash, name, blob } = said.result.value;
-      const kept: KeptFile = { hash, name, length: blob.size, added: new Date().toISOString() };
+      const { hash, name, blob, part } = said.result.value;
+      const kept: KeptFile = { hash, name, length: blob.size, added: new Date().toISOString(), ...(part && { part }) };
       this.keeper.putFile(kept, blob);
       taken.push(kept);
     }
@@ -76,12 +92,13 @@ export class FileShelf {
     this.stopTaking.next();
   }
 
-  /** Takes the samples in. */
-  async takeSamples(): Promise<KeptFile[]> {
+  /** Takes the sample files in, or the sample parts. */
+  async takeSamples(of: 'files' | 'parts' = 'files'): Promise<KeptFile[]> {
     const list: File[] = [];
-    for (const name of samples) {
-      const answer = await fetch(`/samples/${name}.gcode`);
-      if (answer.ok) list.push(new File([await answer.blob()], `${name}.gcode`));
+    for (const name of of === 'parts' ? partSamples : samples) {
+      const answer = await fetch(`/samples/${name}`);
+      if (answer.ok) list.push(new File([await answer.blob()], name));
+      else this.faults.update((f) => [...f, `${name} could not be fetched; reload the page and try again`]);
     }
     return this.take(list);
   }

@@ -3,6 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Checkbox } from 'primeng/checkbox';
 import { duration, show } from '#core/base';
+import type { KeptFile } from '#core/route';
 
 import { Keeper } from '../data/keeper';
 import { FileShelf } from '../data/file-shelf';
@@ -16,20 +17,22 @@ import { FileShelf } from '../data/file-shelf';
     <h1>Files</h1>
     <p class="soft">
       G-code from your own slicing program: see what it does{{ pair() && ' on ' + pair() }}, learn a pair from it, carry
-      a sweep into it, or compare several. Drop files anywhere; they stay in this browser.
+      a sweep into it, or compare several. Parts of your own (STL, OBJ, 3MF): made here at every level. Drop files
+      anywhere; they stay in this browser.
     </p>
     <div class="bar">
-      <button type="button" class="act main" (click)="chooser.click()">Open G-code files</button>
+      <button type="button" class="act main" (click)="chooser.click()">Open files</button>
       <input
         #chooser
         type="file"
         class="visually-hidden"
         multiple
-        accept=".gcode,.gco,.g,.nc,.gz,text/plain"
-        aria-label="G-code files"
+        accept=".gcode,.gco,.g,.nc,.gz,.stl,.obj,.3mf,text/plain"
+        aria-label="Files"
         (change)="open($event)"
       />
       <button type="button" class="act" (click)="shelf.takeSamples()">Take the sample files</button>
+      <button type="button" class="act" (click)="shelf.takeSamples('parts')">Take the sample parts</button>
       @if (chosen().length > 1) {
         <a class="act" routerLink="/files/compare" [queryParams]="{ f: chosen().join(',') }"
           >Compare {{ chosen().length }} files</a
@@ -45,8 +48,28 @@ import { FileShelf } from '../data/file-shelf';
     @for (f of shelf.faults(); track f) {
       <p class="wrong" role="alert">{{ f }}</p>
     }
+    @if (shelf.parts()?.length) {
+      <h2>Parts</h2>
+      <ul class="parts">
+        @for (p of shelf.parts(); track p.hash) {
+          <li>
+            <a [routerLink]="['/parts', p.hash]">{{ p.name }}</a>
+            <span class="soft small figures">{{ trianglesOf(p) }}</span>
+            <button
+              type="button"
+              class="act bare"
+              (click)="shelf.forget(p.hash)"
+              [attr.aria-label]="'Forget ' + p.name"
+            >
+              <i class="pi pi-trash" aria-hidden="true"></i>
+            </button>
+          </li>
+        }
+      </ul>
+    }
     @if (shelf.files(); as files) {
       @if (files.length > 0) {
+        <h2>G-code</h2>
         <table>
           <thead>
             <tr>
@@ -97,7 +120,7 @@ import { FileShelf } from '../data/file-shelf';
             }
           </tbody>
         </table>
-      } @else {
+      } @else if (!shelf.parts()?.length) {
         <p class="empty">
           No file yet. Open one, drop one here, or take the samples to see what can be done with them.
         </p>
@@ -118,6 +141,25 @@ import { FileShelf } from '../data/file-shelf';
     }
     td.figures {
       white-space: nowrap;
+    }
+    .parts {
+      list-style: none;
+      margin: 6px 0 18px;
+      padding: 0;
+    }
+    .parts li {
+      display: flex;
+      align-items: baseline;
+      gap: 14px;
+      border-bottom: 1px solid var(--line);
+      padding: 2px 0;
+    }
+    .parts a {
+      font-weight: 560;
+      overflow-wrap: anywhere;
+    }
+    .parts button {
+      margin-left: auto;
     }
     tbody th {
       overflow-wrap: anywhere;
@@ -149,6 +191,11 @@ export class FilesPage {
           context,
         );
     });
+  }
+
+  protected trianglesOf({ part, length }: KeptFile): string {
+    const size = length > 1e6 ? `${show(length / 1e6, 1)} MB` : `${show(length / 1e3, 0)} kB`;
+    return `${(part?.triangles ?? 0).toLocaleString('en')} triangles · ${size}`;
   }
 
   protected figure(v: number): string {
@@ -194,6 +241,7 @@ export class FilesPage {
     const input = event.target as HTMLInputElement;
     const taken = await this.shelf.take([...(input.files ?? [])]);
     input.value = '';
-    if (taken.length === 1) void this.router.navigate(['/files', taken[0]!.hash]);
+    const [only] = taken;
+    if (taken.length === 1 && only) void this.router.navigate([only.part ? '/parts' : '/files', only.hash]);
   }
 }

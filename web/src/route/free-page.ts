@@ -23,7 +23,8 @@ import { TrialMaker } from '../data/trial-maker';
       <h1>Free trial</h1>
       <p class="soft about">
         Choose a specimen; on its sheet choose one or two settings that vary, and how they are laid out. What a specimen
-        or a setting cannot carry is said with its reason.
+        or a setting cannot carry is said with its reason. A part of your own, from its mesh or from its G-code, is
+        brought under <a routerLink="/files">Files</a>.
       </p>
       <table>
         <thead>
@@ -89,9 +90,9 @@ export class FreePage {
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
-  // An own part comes with its file, under Files.
+  // Parts of the user’s own come with their files, under Files.
   protected readonly rows = specimens
-    .filter((s) => !s.id.startsWith('check-') && !['feed-check', 'own-part'].includes(s.id))
+    .filter((s) => !s.id.startsWith('check-') && !['feed-check', 'own-part', 'user-part'].includes(s.id))
     .map((s) => ({
       id: s.id,
       label: s.label,

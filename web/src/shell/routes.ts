@@ -48,6 +48,11 @@ export const routes: Routes = [
     loadComponent: () => import('../files/file-page').then((m) => m.FilePage),
   },
   {
+    path: 'parts/:hash',
+    title: 'Part · Steady Tune',
+    loadComponent: () => import('../parts/part-page').then((m) => m.PartPage),
+  },
+  {
     path: 'phone',
     title: 'Reading · Steady Tune',
     loadComponent: () => import('../phone/phone-page').then((m) => m.PhonePage),

@@ -53,7 +53,7 @@ import { PairMenu } from './pair-menu';
           <a class="route" [routerLink]="['/pair', pair.id]" [class.here]="url() === '/pair/' + pair.id">Route</a>
           <a [routerLink]="['/pair', pair.id, 'values']" [class.here]="url().endsWith('/values')">Values</a>
           <a [routerLink]="['/pair', pair.id, 'tune']" [class.here]="url().endsWith('/tune')">Tune sheet</a>
-          <a routerLink="/files" [class.here]="url().startsWith('/files')">Files</a>
+          <a routerLink="/files" [class.here]="url().startsWith('/files') || url().startsWith('/parts')">Files</a>
           <a routerLink="/shelf" [class.here]="url().startsWith('/shelf')">Shelf</a>
         </nav>
       }
@@ -307,7 +307,9 @@ export class Shell {
     if (event.defaultPrevented || files.length === 0) return;
     event.preventDefault();
     const taken = await this.files.take(files);
-    void this.router.navigate(taken.length === 1 ? ['/files', taken[0]!.hash] : ['/files']);
+    const [only] = taken;
+    const one = taken.length === 1 && only ? [only.part ? '/parts' : '/files', only.hash] : ['/files'];
+    void this.router.navigate(one);
   }
 
   protected skip(event: Event): void {

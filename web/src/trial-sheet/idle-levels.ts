@@ -1,8 +1,11 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { switchMap } from 'rxjs';
 import { factorOf, levelWords } from '#core/factors';
 import { settingOf } from '#core/settings';
 import type { SameLevels } from '#core/toolpath';
 import { idleFactors, settingWords, type IdleFactor } from '#core/trial';
+import { Keeper } from '../data/keeper';
+import { restsOn } from '../data/made-of';
 import { WorkerPool } from '../work/worker-pool';
 import { TrialDesk } from './trial-desk';
 
@@ -39,6 +42,7 @@ import { TrialDesk } from './trial-desk';
 export class IdleLevels {
   private readonly desk = inject(TrialDesk);
   private readonly pool = inject(WorkerPool);
+  private readonly keeper = inject(Keeper);
   private readonly found = signal<readonly SameLevels[]>([]);
 
   protected readonly idle = computed(() => {
@@ -69,7 +73,8 @@ export class IdleLevels {
       const [made, trial] = [this.desk.made(), this.desk.trial()];
       this.found.set([]);
       if (!made || !trial || this.idle().length > 0) return;
-      const work = this.pool.same(trial).subscribe((said) => {
+      const same = restsOn(this.keeper, trial).pipe(switchMap((part) => this.pool.same(trial, part)));
+      const work = same.subscribe((said) => {
         if ('result' in said && said.result.ok) this.found.set(said.result.value);
       });
       onCleanup(() => work.unsubscribe());

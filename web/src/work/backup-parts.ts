@@ -2,14 +2,17 @@ import * as z from 'zod';
 import { done, fault, refuse, type Progress, type Result } from '#core/base';
 import { restorable, sourcesOf, type Backup, type KeptFile, type Left, type Restorable } from '#core/route';
 import { hashOf } from './hash';
-import { takeIn } from './take-in';
+import { isPartName, takeIn } from './take-in';
 import { unzipped, zipped, type Packed, type ToPack } from './zip';
 
 const DOCUMENT = 'steady-tune-backup.json';
 const PART = 'steady-tune-part.json';
 const PHOTO = /^photos\/([0-9a-f]{64})\.jpg$/;
 /** A file of other origin is called by the SHA-256 of its text; it is packed with gzip. */
-const FILE = /^files\/([0-9a-f]{64})\.gcode\.gz$/;
+const FILE = /^files\/([0-9a-f]{64})\.(?:gcode|part)\.gz$/;
+/** Where a file lies in the zip. */
+const pathOf = ({ hash, name }: Pick<KeptFile, 'hash' | 'name'>): string =>
+  `files/${hash}.${isPartName(name) ? 'part' : 'gcode'}.gz`;
 
 /** A part of a backup has about so many bytes at most: what any browser and disk takes. */
 export const MOST_PART = 150e6;
@@ -79,7 +82,7 @@ export async function keepParts(
       continue;
     }
     const packed = await new Response(blob.stream().pipeThrough(new CompressionStream('gzip'))).blob();
-    content.push({ path: `files/${file.hash}.gcode.gz`, content: packed });
+    content.push({ path: pathOf(file), content: packed });
   }
   const document = new Blob([JSON.stringify(backup)]);
   const groups: ToPack[][] = [[{ path: DOCUMENT, content: document, small: true }]];
@@ -217,8 +220,8 @@ function namesIn({ documents, files }: Restorable): Map<string, { what: string; 
   for (const r of documents.records)
     for (const p of r.photos ?? []) named.set(`photos/${p.hash}.jpg`, { what: `a photo of ${r.trial.title}` });
   for (const s of sourcesOf(documents.records).values())
-    named.set(`files/${s.hash}.gcode.gz`, { what: s.name, file: { ...s, added: '' } });
-  for (const f of files) named.set(`files/${f.hash}.gcode.gz`, { what: f.name, file: f });
+    named.set(pathOf(s), { what: s.name, file: { ...s, added: '' } });
+  for (const f of files) named.set(pathOf(f), { what: f.name, file: f });
   return named;
 }
 

@@ -1,17 +1,20 @@
 import { expose, transfer } from 'comlink';
-import { done, type Job, type Progress, type Result } from '#core/base';
+import { done, fault, refuse, type Job, type Progress, type Result } from '#core/base';
 import { learn, makeOf, type Learnt } from '#core/carry';
 import type { Context } from '#core/context';
 import { inspectOnly, safetyOf } from '#core/inspect';
 import type { Report } from '#core/make';
 import type { Finding, Inspection, PairSays } from '#core/inspect';
+import type { Settings } from '#core/settings';
 import { sameLevels, type SameLevels } from '#core/toolpath';
-import { asPrint, type Trial } from '#core/trial';
+import { isPartHeld, readAndHold, type Cut, type Pose } from '#core/part';
+import { asPrint, placePart, type PartFileNamed, type PartPlaced, type Trial } from '#core/trial';
 import { BlobBytes } from './blob-bytes';
 import { cancelled, drive } from './drive';
 import type { LayerLines } from './layer-lines';
 import { LayerReader, type Reading } from './layer-reader';
 import { overOneAnother, type LayerPair } from './over-one-another';
+import { partInfo, viewOf, type PartView, type TakenPart } from './part-info';
 import { takeIn, type Taken } from './take-in';
 
 /** What a made file is on the page's side: bytes that passed the check, and what is said of them. */
@@ -21,13 +24,33 @@ export interface MadeFile {
   inspection: Inspection;
 }
 
+/** How a part is placed, and the lines that it will be printed in. */
+export interface Placing {
+  pose: Pose;
+  cut: Cut | undefined;
+  lines: Pick<Settings, 'layerHeight' | 'lineWidth'>;
+}
+
 function* layersJob(layers: LayerReader, length: number): Job<undefined> {
   while (layers.more()) yield { stage: 'reading', done: layers.done, of: length };
   return done(undefined);
 }
 
+/** A job of a trial; where it is made of a part, the part is read first, once for all trials of it. */
+function* withPart<T>(trial: Trial, bytes: Uint8Array | undefined, job: () => Job<T>): Job<T> {
+  if (trial.part) {
+    const held = yield* readAndHold(trial.part.hash, () => bytes, trial.part.name);
+    if (!held.ok) return held;
+  }
+  return yield* job();
+}
+
+/** The bytes of what a trial rests on; a part that is held is not read again. */
+const bytesFor = async (trial: Trial, file: Blob | undefined): Promise<Uint8Array | undefined> =>
+  file && !(trial.part && isPartHeld(trial.part.hash)) ? new Uint8Array(await file.arrayBuffer()) : undefined;
+
 const api = {
-  /** @param source the file of other origin that the trial carries its sweep into */
+  /** @param source the file of other origin that the trial carries its sweep into, or the part that it is made of */
   async make(
     id: number,
     trial: Trial,
@@ -35,8 +58,9 @@ const api = {
     source: Blob | undefined,
     report: (p: Progress) => void,
   ): Promise<Result<MadeFile>> {
-    const bytesOfSource = source && new Uint8Array(await source.arrayBuffer());
-    const made = await drive(id, makeOf(trial, bytesOfSource, today), report);
+    const given = await bytesFor(trial, source);
+    const job = () => makeOf(trial, trial.part ? undefined : given, today);
+    const made = await drive(id, withPart(trial, given, job), report);
     if (!made.ok) return made;
     const { file, report: said, inspection } = made.value;
     const bytes = new Uint8Array(file.bytes);
@@ -44,8 +68,69 @@ const api = {
   },
 
   /** Neighbouring levels that print the same; of a trial by print, in its first print. */
-  same(id: number, trial: Trial, report: (p: Progress) => void): Promise<Result<SameLevels[]>> {
-    return drive(id, sameLevels(asPrint(trial)), report);
+  async same(
+    id: number,
+    trial: Trial,
+    part: Blob | undefined,
+    report: (p: Progress) => void,
+  ): Promise<Result<SameLevels[]>> {
+    const given = await bytesFor(trial, part);
+    return drive(
+      id,
+      withPart(trial, given, () => sameLevels(asPrint(trial))),
+      report,
+    );
+  },
+
+  /** Takes a part in: what it is known by, and what it holds. */
+  async takePart(id: number, file: Blob, name: string, report: (p: Progress) => void): Promise<Result<TakenPart>> {
+    const taken = await takeIn(file, name, () => cancelled.delete(id));
+    if (!taken.ok) return taken;
+    const { hash, blob } = taken.value;
+    const bytes = new Uint8Array(await blob.arrayBuffer());
+    const held = await drive(
+      id,
+      readAndHold(hash, () => bytes, taken.value.name),
+      report,
+    );
+    return held.ok ? done({ ...taken.value, part: partInfo(held.value) }) : held;
+  },
+
+  /** A part as it stands and is cut: drawn, and looked over. */
+  async place(
+    id: number,
+    part: PartFileNamed,
+    file: Blob | undefined,
+    placing: Placing,
+    report: (p: Progress) => void,
+  ): Promise<Result<PartPlaced>> {
+    const bytes = file && !isPartHeld(part.hash) ? new Uint8Array(await file.arrayBuffer()) : undefined;
+    function* job(): Job<PartPlaced> {
+      const held = yield* readAndHold(part.hash, () => bytes, part.name);
+      if (!held.ok) return held;
+      return yield* placePart(part, placing.pose, placing.cut, placing.lines);
+    }
+    return drive(id, job(), report);
+  },
+
+  /** What a part looks like in space, and how it can lie. */
+  async view(
+    id: number,
+    part: PartFileNamed,
+    file: Blob | undefined,
+    of: Pick<Pose, 'object' | 'mirror'>,
+    report: (p: Progress) => void,
+  ): Promise<Result<PartView>> {
+    const bytes = file && !isPartHeld(part.hash) ? new Uint8Array(await file.arrayBuffer()) : undefined;
+    const held = await drive(
+      id,
+      readAndHold(part.hash, () => bytes, part.name),
+      report,
+    );
+    if (!held.ok) return held;
+    const seen = viewOf(held.value, of);
+    if (!seen) return refuse(fault('part.no-object', 'object', `${part.name} has no such object`, 'choose another'));
+    return transfer(done(seen), [seen.corners.buffer, seen.sharp.buffer, seen.open.buffer]);
   },
 
   /** Unpacks a file where it is packed, and says what it is known by. */

@@ -5,6 +5,9 @@ const MOST_FILE = 500 * 2 ** 20;
 /** A gzip file that grows by more than this is no G-code. */
 const MOST_GROWTH = 60;
 
+/** Whether a file is a part by its name: a mesh, and no G-code. */
+export const isPartName = (name: string): boolean => /\.(stl|obj|3mf)$/i.test(name.trim());
+
 /** A file of other origin as it is kept: its text, and the SHA-256 that it is known by. */
 export interface Taken {
   hash: string;
@@ -20,10 +23,11 @@ export async function takeIn(file: Blob, name: string, stop: (done: number) => b
   name = name.slice(0, 200);
   const wrong = (what: string, right: string) => refuse(fault('files.read', name, `${name}: ${what}`, right));
   if (file.size > MOST_FILE) return wrong('it is larger than 500 MB', 'take a smaller file');
-  if (file.size === 0) return wrong('it is empty', 'choose a G-code file');
+  if (file.size === 0) return wrong('it is empty', 'choose another file');
   const head = new Uint8Array(await file.slice(0, 4096).arrayBuffer());
   const packed = head[0] === 0x1f && head[1] === 0x8b;
-  if (!packed && head.includes(0)) return wrong('this is no text', 'choose G-code as text, or text packed with gzip');
+  if (!packed && !isPartName(name) && head.includes(0))
+    return wrong('this is no text', 'choose G-code as text or packed with gzip, or a part as STL, OBJ or 3MF');
   // The file on the disk may change or go; what is kept is its own.
   if (!packed) return done(await known(await file.arrayBuffer(), name));
   const most = Math.min(MOST_FILE, file.size * MOST_GROWTH);

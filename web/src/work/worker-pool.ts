@@ -5,11 +5,13 @@ import { done, fault, refuse, sentence, type Progress, type Result } from '#core
 import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
 import type { Finding, Inspection, PairSays } from '#core/inspect';
+import type { Pose } from '#core/part';
 import type { SameLevels } from '#core/toolpath';
-import type { Trial } from '#core/trial';
-import type { CoreApi, MadeFile } from './core.worker';
+import type { PartFileNamed, PartPlaced, Trial } from '#core/trial';
+import type { CoreApi, MadeFile, Placing } from './core.worker';
 import type { LayerLines } from './layer-lines';
 import type { LayerPair } from './over-one-another';
+import type { PartView, TakenPart } from './part-info';
 import type { Taken } from './take-in';
 
 /** What long work says: how far it is, then its result. */
@@ -30,14 +32,33 @@ export class WorkerPool implements OnDestroy {
   private readonly seats: Seat[] = [];
   private nextId = 1;
 
-  /** Makes the checked G-code of a trial; `source` is the file of other origin that it rests on. */
+  /** Makes the checked G-code of a trial; `source` is the file of other origin, or the part, that it rests on. */
   make(trial: Trial, today: string, source?: Blob): Observable<Working<MadeFile>> {
     return this.work((api, id, said) => api.make(id, trial, today, source, said));
   }
 
   /** Finds neighbouring levels of a trial that print the same. */
-  same(trial: Trial): Observable<Working<SameLevels[]>> {
-    return this.work((api, id, said) => api.same(id, trial, said));
+  same(trial: Trial, part?: Blob): Observable<Working<SameLevels[]>> {
+    return this.work((api, id, said) => api.same(id, trial, part, said));
+  }
+
+  /** Takes a part in. */
+  takePart(file: Blob, name: string): Observable<Working<TakenPart>> {
+    return this.work((api, id, said) => api.takePart(id, file, name, said));
+  }
+
+  /** Places a part: how it looks so, and what can be seen on it. */
+  place(part: PartFileNamed, file: Blob | undefined, placing: Placing): Observable<Working<PartPlaced>> {
+    return this.work((api, id, said) => api.place(id, part, file, placing, said));
+  }
+
+  /** What a part looks like in space, and how it can lie. */
+  view(
+    part: PartFileNamed,
+    file: Blob | undefined,
+    of: Pick<Pose, 'object' | 'mirror'>,
+  ): Observable<Working<PartView>> {
+    return this.work((api, id, said) => api.view(id, part, file, of, said));
   }
 
   /** Takes a file of any origin in. */

@@ -1,0 +1,69 @@
+import { describe, expect, it } from 'vitest';
+import { boxMesh, cone, ellipsoid, only, together } from '../testing/meshes';
+import { asFiled, edgesOf, lyings, PartPiece } from '.';
+
+const lengths = (lines: Float32Array): number[] =>
+  Array.from({ length: lines.length / 6 }, (_, i) =>
+    Math.hypot(...[0, 1, 2].map((k) => lines[6 * i + k]! - lines[6 * i + 3 + k]!)),
+  );
+const sum = (v: readonly number[]) => v.reduce((a, b) => a + b, 0);
+
+describe('the lines of a part', () => {
+  it('are the twelve edges of a box, and where it is open those of the hole', () => {
+    const box = boxMesh([0, 0, 0], [30, 20, 10]);
+    const { sharp, open } = edgesOf(box);
+    expect(sum(lengths(sharp))).toBeCloseTo(4 * 60, 3);
+    expect(open).toHaveLength(0);
+    // Without the two triangles of a side: its four edges are open, and no line of the others is lost.
+    const holed = edgesOf(only(box, (i) => i > 1));
+    expect(sum(lengths(holed.open))).toBeCloseTo(2 * (30 + 20), 3);
+    expect(sum(lengths(holed.sharp))).toBeCloseTo(4 * 60 - 100, 3);
+  });
+  it('are none on what is round, and the foot of a cone', () => {
+    expect(edgesOf(ellipsoid(9, 9, 9, 64, 32)).sharp).toHaveLength(0);
+    expect(sum(lengths(edgesOf(cone(10, 20, 256)).sharp))).toBeCloseTo(2 * Math.PI * 10, 1);
+  });
+  it('no more than asked', () => {
+    const many = together(...Array.from({ length: 40 }, (_, i) => boxMesh([3 * i, 0, 0], [3 * i + 2, 2, 2])));
+    expect(edgesOf(many, 100).sharp).toHaveLength(600);
+  });
+});
+
+describe('ways to lie', () => {
+  it('order the sides of a table: on its side nothing hangs over, on its feet the top does', () => {
+    const table = together(
+      boxMesh([0, 0, 0], [6, 20, 10]),
+      boxMesh([24, 0, 0], [30, 20, 10]),
+      boxMesh([0, 0, 10], [30, 20, 13]),
+    );
+    const ways = lyings(table, asFiled);
+    expect(ways[0]).toMatchObject({ overhang: expect.closeTo(0, 3), height: expect.closeTo(20, 3) });
+    expect(ways[0]!.footprint).toBeCloseTo(6 * 10 * 2 + 30 * 3, 3);
+    const feet = ways.find((w) => w.up[2] === 1)!;
+    expect(feet.footprint).toBeCloseTo(240, 3);
+    expect(feet.overhang).toBeCloseTo(600, 3);
+    expect(ways.indexOf(feet)).toBeGreaterThan(1);
+    for (const way of ways) expect(new PartPiece(table, { ...asFiled, up: way.up }).height).toBeCloseTo(way.height, 3);
+  });
+  it('are for a cone its base, and count in mm', () => {
+    const ways = lyings(cone(10, 20, 256), { ...asFiled, unit: 10 });
+    expect(ways[0]).toMatchObject({ up: [0, 0, 1], height: expect.closeTo(200, 2) });
+    expect(ways[0]!.footprint / (Math.PI * 100 * 100)).toBeCloseTo(1, 2);
+  });
+  it('are mirrored with the part', () => {
+    // A wedge that leans over to +x stands on its foot whichever way it is mirrored.
+    const ways = lyings(together(boxMesh([0, 0, 0], [8, 8, 4]), boxMesh([4, 0, 4], [16, 8, 6])), asFiled);
+    const mirrored = lyings(together(boxMesh([0, 0, 0], [8, 8, 4]), boxMesh([4, 0, 4], [16, 8, 6])), {
+      ...asFiled,
+      mirror: true,
+    });
+    expect(mirrored.map((w) => [w.height, w.footprint])).toEqual(ways.map((w) => [w.height, w.footprint]));
+    const side = mirrored.find((w) => w.up[0] !== 0)!;
+    const piece = new PartPiece(together(boxMesh([0, 0, 0], [8, 8, 4]), boxMesh([4, 0, 4], [16, 8, 6])), {
+      ...asFiled,
+      mirror: true,
+      up: side.up,
+    });
+    expect(piece.height).toBeCloseTo(side.height, 3);
+  });
+});

@@ -1,0 +1,587 @@
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
+import { FormsModule } from '@angular/forms';
+import { Router, RouterLink } from '@angular/router';
+import { Checkbox } from 'primeng/checkbox';
+import { Select } from 'primeng/select';
+import { duration, show } from '#core/base';
+import { everyFactor, factorOf } from '#core/factors';
+import { units, upOf, type Lying, type Telling, type Unit } from '#core/part';
+import { alongWords, type Axis } from '#core/plan';
+import { freeStop, stopOfFactor } from '#core/route';
+import { partTrial, planned, unseenOn, type Trial } from '#core/trial';
+import { FileShelf } from '../data/file-shelf';
+import { Keeper } from '../data/keeper';
+import { TrialMaker } from '../data/trial-maker';
+import { NumberField } from '../ui/number-field';
+import { SpecimenPicture } from '../ui/specimen-picture';
+import { PartPlacing, type Doing, type Takes } from './part-placing';
+import { PartSeen } from './part-seen';
+import { PartSpace } from './part-space';
+
+const shows: Record<Telling['shows'], (amount: number) => string> = {
+  overhang: (v) => `the steepest overhang, ${show(v, 0)}°`,
+  ceiling: (v) => `the widest span, ${show(v, 1)} mm`,
+  slim: () => 'the slimmest wall',
+  smallest: (v) => `the smallest layer, ${show(v, 0)} mm²`,
+};
+
+const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
+
+/** A part of the user’s own: placed on the bed, cut to the piece that tells, and made a trial. */
+@Component({
+  selector: 'st-part-page',
+  imports: [Checkbox, FormsModule, NumberField, PartSeen, PartSpace, RouterLink, Select, SpecimenPicture],
+  providers: [PartPlacing],
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  host: { '(document:keydown)': 'key($event)' },
+  template: `
+    @if (file(); as f) {
+      <header>
+        <p class="small"><a routerLink="/files">Files</a></p>
+        <h1>{{ f.name }}</h1>
+        <p class="soft figures size">{{ size() }}</p>
+      </header>
+      <div class="both">
+        <section class="space" aria-label="The part on the bed">
+          <st-part-space
+            [view]="view()"
+            [standing]="standing()"
+            [printer]="place.context()?.printer"
+            [words]="f.name + ' on the bed, ' + size()"
+            [picking]="picking()"
+            (laid)="lay($event)"
+          />
+          <label class="open">
+            <span>look into it, up to {{ figure(opened() ?? height(), 1) }} mm</span>
+            <input
+              type="range"
+              min="0"
+              [max]="height()"
+              step="any"
+              [value]="opened() ?? height()"
+              (input)="open($event)"
+              aria-label="Look into it up to this height, mm"
+            />
+          </label>
+        </section>
+        <div class="side">
+          @if (place.view().state === 'working') {
+            <p role="status">Reading the part … {{ progress(place.view()) }}</p>
+          }
+          @for (w of wrong(); track w) {
+            <p class="wrong" role="alert">{{ w }}</p>
+          }
+          <section aria-labelledby="stands">
+            <h2 id="stands">
+              How it stands
+              <span class="steps">
+                <button type="button" class="act bare small" [disabled]="!place.undoable()" (click)="place.undo()">
+                  Undo
+                </button>
+                <button type="button" class="act bare small" [disabled]="!place.redoable()" (click)="place.redo()">
+                  Redo
+                </button>
+              </span>
+            </h2>
+            <div class="fields">
+              <div class="field">
+                <label for="unit">its figures are</label>
+                <p-select
+                  inputId="unit"
+                  size="small"
+                  [options]="units"
+                  optionLabel="label"
+                  optionValue="mm"
+                  [ngModel]="pose()?.unit"
+                  (ngModelChange)="place.pose({ unit: $event })"
+                />
+                <span class="usual">{{ f.part?.said ? 'as the file says' : 'guessed from its size' }}</span>
+              </div>
+              @if (objects().length > 1) {
+                <div class="field">
+                  <label for="object">object</label>
+                  <p-select
+                    inputId="object"
+                    size="small"
+                    [options]="objects()"
+                    optionLabel="label"
+                    optionValue="id"
+                    [ngModel]="pose()?.object"
+                    (ngModelChange)="place.pose({ object: $event })"
+                  />
+                </div>
+              }
+              <st-number-field
+                fieldId="scale"
+                label="scale"
+                unit="%"
+                [shown]="100"
+                [value]="pose()?.scale ?? 1"
+                [bounds]="{ min: 0.01, max: 100 }"
+                [outside]="bad().scale"
+                (changed)="scale($event)"
+              />
+              <st-number-field
+                fieldId="spin"
+                label="turned, from above"
+                unit="°"
+                [value]="pose()?.spin ?? 0"
+                (changed)="place.pose({ spin: $event % 360 })"
+              />
+              <label class="tick">
+                <p-checkbox
+                  [binary]="true"
+                  [ngModel]="pose()?.mirror"
+                  (ngModelChange)="place.pose({ mirror: $event })"
+                />
+                mirrored
+              </label>
+            </div>
+            <div class="lie">
+              <button
+                type="button"
+                class="act small"
+                [class.main]="picking()"
+                [attr.aria-pressed]="picking()"
+                (click)="picking.set(!picking())"
+              >
+                Press a face to lie on
+              </button>
+              @for (l of lyings(); track $index) {
+                <button
+                  type="button"
+                  class="act bare small"
+                  [attr.aria-pressed]="l.now"
+                  [class.now]="l.now"
+                  (click)="place.pose({ up: l.up })"
+                >
+                  {{ l.words }}
+                </button>
+              }
+            </div>
+          </section>
+          <section aria-labelledby="piece">
+            <h2 id="piece">What of it is printed</h2>
+            <div class="fields">
+              <st-number-field
+                fieldId="from"
+                label="from height"
+                unit="mm"
+                [value]="cut().from"
+                [outside]="bad().from"
+                (changed)="between('from', $event)"
+              />
+              <st-number-field
+                fieldId="to"
+                label="to height"
+                unit="mm"
+                [value]="cut().to"
+                [outside]="bad().to"
+                (changed)="between('to', $event)"
+              />
+            </div>
+            <div class="lie">
+              @for (t of telling(); track t.words) {
+                <button type="button" class="act bare small" (click)="place.cut(t.cut)">{{ t.words }}</button>
+              }
+              @if (place.placing()?.cut) {
+                <button type="button" class="act bare small" (click)="place.cut(undefined)">all of it</button>
+              }
+            </div>
+            <p class="takes" aria-live="polite">{{ takes() }}</p>
+          </section>
+          @if (looked(); as l) {
+            <section aria-labelledby="seen">
+              <h2 id="seen">What was seen</h2>
+              <st-part-seen [looked]="l" />
+              @if (l.open.length > 0 || l.mendedInAll > 0) {
+                <st-number-field
+                  fieldId="closes"
+                  label="close gaps up to"
+                  unit="mm"
+                  [value]="pose()?.closes ?? 2"
+                  [outside]="bad().closes"
+                  (changed)="closes($event)"
+                />
+              }
+            </section>
+          } @else if (place.placed().state === 'working') {
+            <p class="soft small" role="status">Looking it over … {{ progress(place.placed()) }}</p>
+          }
+          <section aria-labelledby="begin">
+            <h2 id="begin">Begin a trial on it</h2>
+            <div class="fields">
+              <div class="field wide">
+                <label for="factor">what varies</label>
+                <p-select
+                  inputId="factor"
+                  size="small"
+                  [options]="factors()"
+                  optionLabel="label"
+                  optionValue="id"
+                  [filter]="true"
+                  filterBy="label"
+                  [ngModel]="factor()"
+                  (ngModelChange)="choose($event)"
+                />
+              </div>
+              <div class="field">
+                <label for="along">laid out</label>
+                <p-select
+                  inputId="along"
+                  size="small"
+                  [options]="ways()"
+                  optionLabel="label"
+                  optionValue="id"
+                  [ngModel]="along()"
+                  (ngModelChange)="along.set($event)"
+                />
+              </div>
+            </div>
+            @if (unseen(); as u) {
+              <p class="unseen" role="status">It will not show here: {{ u }}.</p>
+            }
+            @if (trial(); as t) {
+              <div class="begin">
+                <st-specimen-picture [trial]="t" [width]="150" [height]="90" />
+                <button type="button" class="act main" [disabled]="problem() !== undefined" (click)="begin()">
+                  Begin the trial
+                </button>
+              </div>
+              @if (problem(); as p) {
+                <p class="wrong" role="alert">{{ p }}</p>
+              }
+            } @else {
+              <p class="soft small">{{ waiting() }}</p>
+            }
+          </section>
+        </div>
+      </div>
+    } @else if (shelf.parts() === undefined) {
+      <p role="status">Looking for the part …</p>
+    } @else {
+      <h1>This part is not kept here</h1>
+      <p>
+        A trial names it by what is in it. Drop its file anywhere, or open it under <a routerLink="/files">Files</a>.
+      </p>
+    }
+  `,
+  styles: `
+    :host {
+      display: grid;
+      grid-template-rows: auto minmax(0, 1fr);
+      gap: 8px;
+      height: 100%;
+      padding: 12px 20px 10px;
+    }
+    header {
+      display: flex;
+      align-items: baseline;
+      gap: 16px;
+      flex-wrap: wrap;
+    }
+    h1 {
+      overflow-wrap: anywhere;
+    }
+    .both {
+      display: grid;
+      grid-template-columns: minmax(0, 1fr) 372px;
+      gap: 20px;
+      min-height: 0;
+    }
+    .space {
+      display: grid;
+      grid-template-rows: minmax(0, 1fr) auto;
+      min-height: 340px;
+    }
+    .open {
+      display: grid;
+      grid-template-columns: 190px minmax(0, 1fr);
+      align-items: center;
+      gap: 12px;
+      font-size: 13px;
+      color: var(--ink-soft);
+    }
+    .open input {
+      accent-color: var(--madder);
+    }
+    .side {
+      display: grid;
+      gap: 14px;
+      align-content: start;
+      overflow-y: auto;
+      padding-right: 6px;
+    }
+    section > h2 {
+      display: flex;
+      justify-content: space-between;
+      align-items: baseline;
+      margin-bottom: 4px;
+    }
+    .fields {
+      display: grid;
+      grid-template-columns: repeat(2, minmax(0, 1fr));
+      gap: 2px 12px;
+    }
+    .field {
+      display: grid;
+      align-content: start;
+      min-width: 0;
+    }
+    .field label {
+      font-size: 12.5px;
+      color: var(--ink-soft);
+    }
+    .usual {
+      font-size: 12px;
+      color: var(--ink-soft);
+    }
+    .tick {
+      display: flex;
+      gap: 8px;
+      align-items: center;
+    }
+    .lie {
+      display: flex;
+      flex-wrap: wrap;
+      gap: 2px 4px;
+      margin-top: 4px;
+    }
+    .lie .now {
+      font-weight: 600;
+      text-decoration: underline;
+      text-underline-offset: 3px;
+    }
+    .takes {
+      margin-top: 6px;
+    }
+    .unseen {
+      border-left: 3px solid var(--shaken);
+      padding-left: 8px;
+      font-size: 13px;
+      margin-top: 4px;
+    }
+    .begin {
+      display: flex;
+      align-items: center;
+      justify-content: space-between;
+      gap: 12px;
+      margin-top: 8px;
+    }
+    @media (max-width: 900px) {
+      :host {
+        height: auto;
+      }
+      .both {
+        grid-template-columns: minmax(0, 1fr);
+      }
+      .side {
+        overflow: visible;
+      }
+    }
+  `,
+})
+export class PartPage {
+  readonly hash = input.required<string>();
+  /** The trial whose part is to stand here as it stands there. */
+  readonly as = input<string | undefined>();
+  protected readonly shelf = inject(FileShelf);
+  protected readonly place = inject(PartPlacing);
+  private readonly keeper = inject(Keeper);
+  private readonly maker = inject(TrialMaker);
+  private readonly router = inject(Router);
+
+  protected readonly units = (Object.keys(units) as Unit[]).map((u) => ({ label: u, mm: units[u] }));
+  protected readonly figure = show;
+  protected readonly picking = signal(false);
+  protected readonly opened = signal<number | undefined>(undefined);
+  protected readonly factor = signal<string>('infill-density');
+  protected readonly along = signal<Axis['along']>('print');
+  protected readonly bad = signal<Partial<Record<'scale' | 'from' | 'to' | 'closes', string>>>({});
+
+  protected readonly file = computed(() => this.shelf.parts()?.find((f) => f.hash === this.hash()));
+
+  constructor() {
+    if (!this.shelf.parts()) void this.shelf.load();
+    effect(() => {
+      const [file, as] = [this.file(), this.as()];
+      if (!file) return;
+      const part = as === undefined ? undefined : untracked(() => this.keeper.find('records', as)?.trial.part);
+      const all = part?.cut.from === 0 && part.cut.to >= 5000 && !part.cut.box;
+      const left = part?.hash === file.hash ? { pose: part.pose, ...(!all && { cut: part.cut }) } : undefined;
+      untracked(() => void this.place.open(file, left));
+    });
+  }
+
+  protected readonly pose = computed(() => this.place.placing()?.pose);
+  protected readonly view = computed(() => {
+    const v = this.place.view();
+    return v.state === 'done' ? v.value : undefined;
+  });
+  protected readonly looked = computed(() => this.done()?.looked);
+  private readonly done = computed(() => {
+    const p = this.place.placed();
+    return p.state === 'done' ? p.value : undefined;
+  });
+  protected readonly wrong = computed(() =>
+    [this.place.view(), this.place.placed()].flatMap((d) => (d.state === 'refused' ? d.faults : [])),
+  );
+  protected readonly height = computed(() => this.place.stood()?.size.height ?? 0);
+  protected readonly size = computed(() => {
+    const [stood, file] = [this.place.stood(), this.file()];
+    if (!stood || !file?.part) return '';
+    const { width, depth, height } = stood.size;
+    const { triangles } = file.part;
+    return `${show(width, 1)} × ${show(depth, 1)} × ${show(height, 1)} mm · ${triangles.toLocaleString('en')} triangles`;
+  });
+
+  /** What is printed, from and to, mm; as far as the part goes. */
+  protected readonly cut = computed(() => {
+    const cut = this.place.placing()?.cut;
+    return { from: cut?.from ?? 0, to: Math.min(cut?.to ?? Infinity, this.height()) };
+  });
+  protected readonly standing = computed(() => {
+    const stood = this.place.stood();
+    const box = this.place.placing()?.cut?.box;
+    return stood && { ...stood, ...this.cut(), opened: this.opened() ?? stood.size.height + 1, ...(box && { box }) };
+  });
+
+  protected readonly objects = computed(() => {
+    const names = this.view()?.objects ?? [];
+    const called = names.map((name, i) => ({ id: i + 1, label: name ? `${i + 1} · ${name}` : `object ${i + 1}` }));
+    return names.length > 1 ? [{ id: 0, label: 'all, as the file has them' }, ...called] : [];
+  });
+
+  protected readonly lyings = computed(() => {
+    const [view, pose] = [this.view(), this.pose()];
+    if (!view || !pose) return [];
+    const by = pose.unit * pose.scale;
+    const same = (l: Lying) => l.up.every((v, k) => Math.abs(v - pose.up[k]!) < 1e-3);
+    return view.lyings.slice(0, 6).map((l) => ({
+      up: l.up,
+      now: same(l),
+      words: `${show(l.height * by, 0)} mm high, ${show(l.overhang * by * by, 0)} mm² over`,
+    }));
+  });
+
+  /** Pieces that tell, of the part as it stands whole; they stay when one of them is taken. */
+  protected readonly telling = signal<{ words: string; cut: { from: number; to: number; box?: Telling['box'] } }[]>([]);
+  private readonly tellingOfWhole = effect(() => {
+    const [done, placing] = [this.done(), this.place.placing()];
+    if (!done || placing?.cut || done.part.cut.from > 0 || done.part.cut.to < 5000) return;
+    this.telling.set(
+      done.looked.telling.map(({ shows: what, amount, from, to, box }) => ({
+        words: shows[what](amount),
+        cut: { from, to, ...(box && { box }) },
+      })),
+    );
+  });
+
+  protected readonly takes = computed(() => {
+    const { piece, whole } = this.place.takes();
+    const words = (d: Doing<Takes> | undefined) =>
+      d?.state === 'done' ? `${duration(d.value.time)}, ${show(d.value.mass, 1)} g` : undefined;
+    const name = this.place.placing()?.cut ? 'This piece' : 'One print';
+    if (piece?.state === 'working') return `${name}: being made to see what it takes … ${this.progress(piece)}`;
+    if (piece?.state === 'refused') return piece.faults[0]!;
+    const own = words(piece);
+    if (!own) return '';
+    const all = words(whole);
+    return `${name}: ${own}.${all ? ` The whole part: ${all}.` : ''}`;
+  });
+
+  protected readonly factors = computed(() => {
+    const seen = this.done()?.part.seen;
+    const context = this.place.context();
+    return everyFactor()
+      .filter((f) => f.layouts.some((l) => layouts.includes(l)) && context !== undefined)
+      .map((f) => ({ id: f.id, label: seen && unseenOn(seen, f.id) ? `${f.label} (not seen here)` : f.label }));
+  });
+  protected readonly ways = computed(() =>
+    layouts
+      .filter((l) => l === 'print' || factorOf(this.factor())?.layouts.includes(l))
+      .map((id) => ({ id, label: id === 'tile' ? 'as copies' : alongWords[id] })),
+  );
+  protected readonly unseen = computed(() => {
+    const seen = this.done()?.part.seen;
+    return seen && unseenOn(seen, this.factor());
+  });
+
+  protected readonly trial = computed((): Trial | undefined => {
+    const [done, context, baseline] = [this.done(), this.place.context(), this.place.baseline()];
+    return done && context && baseline
+      ? partTrial(done.part, context, baseline, this.factor(), this.along())
+      : undefined;
+  });
+  protected readonly problem = computed(() => {
+    const trial = this.trial();
+    const plan = trial && planned(trial);
+    return plan && !plan.ok ? `${plan.faults[0]!.wrong}; ${plan.faults[0]!.right}` : undefined;
+  });
+  protected readonly waiting = computed(() =>
+    this.place.context()
+      ? 'It is looked over first.'
+      : 'Choose a printer and a filament first: a trial belongs to a pair.',
+  );
+
+  protected progress(d: Doing<unknown>): string {
+    return d.state === 'working' && d.progress.of > 0 ? `${show((100 * d.progress.done) / d.progress.of, 0)} %` : '';
+  }
+
+  protected open(event: Event): void {
+    const value = Number((event.target as HTMLInputElement).value);
+    this.opened.set(value >= this.height() - 1e-9 ? undefined : value);
+  }
+
+  protected lay(normal: [number, number, number]): void {
+    const pose = this.pose();
+    this.picking.set(false);
+    if (pose) this.place.pose({ up: upOf(pose, normal) });
+  }
+
+  protected scale(value: number): void {
+    this.say('scale', value >= 0.01 && value <= 100 ? undefined : 'give 1 to 10000 %');
+    if (value >= 0.01 && value <= 100) this.place.pose({ scale: value });
+  }
+
+  protected closes(value: number): void {
+    const fits = value >= 0 && value <= 50;
+    this.say('closes', fits ? undefined : 'give 0 to 50 mm');
+    const placing = this.place.placing();
+    if (fits && placing) this.place.to({ ...placing, pose: { ...placing.pose, closes: value } });
+  }
+
+  protected between(end: 'from' | 'to', value: number): void {
+    const next = { ...this.cut(), [end]: value };
+    const fits = next.from >= 0 && next.to > next.from && next.from < this.height();
+    this.say(end, fits ? undefined : `give a height within 0 and ${show(this.height(), 1)} mm, the lower one first`);
+    if (!fits) return;
+    const box = this.place.placing()?.cut?.box;
+    const all = next.from === 0 && next.to >= this.height() - 1e-6 && !box;
+    this.place.cut(all ? undefined : { from: next.from, to: next.to, ...(box && { box }) });
+  }
+
+  private say(field: 'scale' | 'from' | 'to' | 'closes', words: string | undefined): void {
+    this.bad.update((b) => ({ ...b, [field]: words }));
+  }
+
+  protected choose(factor: string): void {
+    this.factor.set(factor);
+    if (!this.ways().some((w) => w.id === this.along())) this.along.set('print');
+  }
+
+  protected begin(): void {
+    const [trial, pair] = [this.trial(), this.keeper.currentPair()];
+    if (!trial || !pair) return;
+    const id = this.maker.open(pair.id, stopOfFactor(this.factor())?.id ?? freeStop, trial);
+    void this.router.navigate(['/trial', id]);
+  }
+
+  protected key(event: KeyboardEvent): void {
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
+    if ((event.target as HTMLElement).tagName === 'INPUT') return;
+    event.preventDefault();
+    if (event.shiftKey) this.place.redo();
+    else this.place.undo();
+  }
+}

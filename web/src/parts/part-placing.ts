@@ -1,0 +1,214 @@
+import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
+import { from, switchMap, type Observable } from 'rxjs';
+import * as z from 'zod';
+import { sentence, type Progress } from '#core/base';
+import { asFiled, cutSchema, poseSchema, type Cut, type Pose } from '#core/part';
+import type { KeptFile } from '#core/route';
+import { partTrial, type PartPlaced } from '#core/trial';
+import { Keeper } from '../data/keeper';
+import { madeOf } from '../data/made-of';
+import { TrialMaker } from '../data/trial-maker';
+import type { PartView } from '../work/part-info';
+import { WorkerPool, type Working } from '../work/worker-pool';
+import { stood } from './standing';
+
+/** How a part stands, and what of it is printed. */
+export interface Placing {
+  pose: Pose;
+  cut?: Cut | undefined;
+}
+
+/** How work on a part stands. */
+export type Doing<T> =
+  | { state: 'idle' }
+  | { state: 'working'; progress: Progress }
+  | { state: 'done'; value: T }
+  | { state: 'refused'; faults: string[] };
+
+/** What printing a piece takes. */
+export interface Takes {
+  time: number;
+  mass: number;
+}
+
+const placingSchema = z.strictObject({ pose: poseSchema, cut: cutSchema.optional() });
+
+/** An edit stands still so long before the part is looked over anew, ms. */
+const STILL = 150;
+const MOST_UNDONE = 200;
+/** Pieces whose printing time is remembered. */
+const MOST_KNOWN = 12;
+
+const refused = (faults: readonly string[]): { state: 'refused'; faults: string[] } => ({
+  state: 'refused',
+  faults: [...faults],
+});
+
+/** The part of a page: how it stands, what is seen on it so, what it takes to print; every step can be undone. */
+@Injectable()
+export class PartPlacing {
+  private readonly keeper = inject(Keeper);
+  private readonly pool = inject(WorkerPool);
+  private readonly maker = inject(TrialMaker);
+
+  readonly file = signal<KeptFile | undefined>(undefined);
+  readonly placing = signal<Placing | undefined>(undefined);
+  private readonly past = signal<Placing[]>([]);
+  private readonly future = signal<Placing[]>([]);
+  readonly undoable = computed(() => this.past().length > 0);
+  readonly redoable = computed(() => this.future().length > 0);
+
+  readonly view = signal<Doing<PartView>>({ state: 'idle' });
+  /** What is seen on the part as it stands. */
+  readonly placed = signal<Doing<PartPlaced>>({ state: 'idle' });
+  /** What the piece and the whole part take, by how they stand. */
+  private readonly taken = signal<ReadonlyMap<string, Doing<Takes>>>(new Map());
+
+  private readonly pair = computed(() => this.keeper.currentPair());
+  readonly context = computed(() => this.keeper.contextOf(this.pair()));
+  readonly baseline = computed(() => {
+    const pair = this.pair();
+    return pair && this.maker.baselineOf(pair);
+  });
+  private readonly lines = computed(
+    () => {
+      const { layerHeight, lineWidth } = this.baseline() ?? { layerHeight: 0.2, lineWidth: 0.45 };
+      return { layerHeight, lineWidth };
+    },
+    { equal: (a, b) => a.layerHeight === b.layerHeight && a.lineWidth === b.lineWidth },
+  );
+
+  /** The whole part as it stands, from its triangles: known at once. */
+  readonly stood = computed(() => {
+    const [view, placing] = [this.view(), this.placing()];
+    return view.state === 'done' && placing ? stood(view.value.corners, placing.pose) : undefined;
+  });
+
+  constructor() {
+    effect((onCleanup) => {
+      const [file, object, mirror] = [this.file(), this.placing()?.pose.object, this.placing()?.pose.mirror];
+      if (!file || object === undefined || mirror === undefined) return;
+      const work = this.withFile(file, (blob) => this.pool.view(file, blob, { object, mirror })).subscribe((said) =>
+        this.hear(this.view, said),
+      );
+      onCleanup(() => work.unsubscribe());
+    });
+    effect((onCleanup) => {
+      const [file, placing, lines] = [this.file(), this.placing(), this.lines()];
+      if (!file || !placing) return;
+      const { pose, cut } = placing;
+      let stop = () => {};
+      const timer = setTimeout(() => {
+        const work = this.withFile(file, (blob) => this.pool.place(file, blob, { pose, cut, lines })).subscribe(
+          (said) => this.hear(this.placed, said),
+        );
+        stop = () => work.unsubscribe();
+      }, STILL);
+      onCleanup(() => {
+        clearTimeout(timer);
+        stop();
+        if (untracked(this.placed).state === 'working') this.placed.set({ state: 'idle' });
+      });
+    });
+    effect((onCleanup) => {
+      const [placed, context, baseline] = [this.placed(), this.context(), this.baseline()];
+      if (placed.state !== 'done' || !context || !baseline) return;
+      const { part } = placed.value;
+      const key = this.keyOf({ pose: part.pose, cut: part.cut });
+      if (untracked(this.taken).get(key)?.state === 'done') return;
+      const note = (doing: Doing<Takes>) =>
+        this.taken.update((m) => new Map([...m].filter(([k]) => k !== key).slice(1 - MOST_KNOWN)).set(key, doing));
+      note({ state: 'working', progress: { stage: 'starting', done: 0, of: 1 } });
+      const work = madeOf(this.pool, this.keeper, partTrial(part, context, baseline)).subscribe((said) => {
+        if ('progress' in said) note({ state: 'working', progress: said.progress });
+        else if (!said.result.ok) note(refused(said.result.faults.map(sentence)));
+        else {
+          const { time, filament } = said.result.value.report;
+          note({ state: 'done', value: { time, mass: filament.mass } });
+        }
+      });
+      onCleanup(() => {
+        work.unsubscribe();
+        if (untracked(this.taken).get(key)?.state === 'working') note({ state: 'idle' });
+      });
+    });
+  }
+
+  /** What the piece takes as it stands now, and the whole part where that was made too. */
+  readonly takes = computed(() => {
+    const placing = this.placing();
+    if (!placing) return { piece: undefined, whole: undefined };
+    const all = { from: 0, to: 5000 };
+    return {
+      piece: this.taken().get(this.keyOf({ pose: placing.pose, cut: placing.cut ?? all })),
+      whole: placing.cut ? this.taken().get(this.keyOf({ pose: placing.pose, cut: all })) : undefined,
+    };
+  });
+
+  private keyOf(placing: Placing): string {
+    return JSON.stringify([placing, this.pair()?.id]);
+  }
+
+  /** Shows a part, standing as it was left. @param as another way in which it stands, as in a trial */
+  async open(file: KeptFile, as?: Placing): Promise<void> {
+    this.view.set({ state: 'idle' });
+    this.placed.set({ state: 'idle' });
+    this.past.set([]);
+    this.future.set([]);
+    const left = as ?? placingSchema.safeParse(await this.keeper.recall(`part/${file.hash}`)).data;
+    this.file.set(file);
+    this.placing.set(left ?? { pose: { ...asFiled, unit: file.part?.unit ?? 1 } });
+  }
+
+  /** Stands otherwise from now on. */
+  to(next: Placing): void {
+    const now = this.placing();
+    if (!now || JSON.stringify(now) === JSON.stringify(next)) return;
+    this.past.update((p) => [...p, now].slice(-MOST_UNDONE));
+    this.future.set([]);
+    this.set(next);
+  }
+
+  /** Another pose; what was cut lies elsewhere then, and is put back. */
+  pose(change: Partial<Pose>): void {
+    const now = this.placing();
+    if (now) this.to({ pose: { ...now.pose, ...change } });
+  }
+
+  cut(cut: Cut | undefined): void {
+    const now = this.placing();
+    if (now) this.to(cut ? { pose: now.pose, cut } : { pose: now.pose });
+  }
+
+  undo(): void {
+    this.step(this.past, this.future);
+  }
+
+  redo(): void {
+    this.step(this.future, this.past);
+  }
+
+  private step(out: typeof this.past, into: typeof this.past): void {
+    const [now, next] = [this.placing(), out().at(-1)];
+    if (!now || !next) return;
+    out.update((list) => list.slice(0, -1));
+    into.update((list) => [...list, now]);
+    this.set(next);
+  }
+
+  private set(placing: Placing): void {
+    this.placing.set(placing);
+    const file = this.file();
+    if (file) this.keeper.meta(`part/${file.hash}`, placing);
+  }
+
+  private withFile<T>(file: KeptFile, work: (blob: Blob | undefined) => Observable<T>): Observable<T> {
+    return from(this.keeper.file(file.hash)).pipe(switchMap(work));
+  }
+
+  private hear<T>(into: ReturnType<typeof signal<Doing<T>>>, said: Working<T>): void {
+    if ('progress' in said) into.set({ state: 'working', progress: said.progress });
+    else if (said.result.ok) into.set({ state: 'done', value: said.result.value });
+    else into.set(refused(said.result.faults.map(sentence)));
+  }
+}

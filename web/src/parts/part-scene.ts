@@ -1,0 +1,336 @@
+import {
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  ColorManagement,
+  DoubleSide,
+  Group,
+  LineBasicMaterial,
+  LinearSRGBColorSpace,
+  LineSegments,
+  Matrix4,
+  Mesh,
+  OrthographicCamera,
+  Scene,
+  ShaderMaterial,
+  Vector3,
+  WebGLRenderer,
+} from 'three';
+import type { Point } from '#core/geometry';
+import type { PartView } from '../work/part-info';
+
+/** From where the part is looked at: round the vertical, above the bed, degrees; and how near. */
+export interface Look {
+  round: number;
+  above: number;
+  near: number;
+}
+
+/** A part as it stands: file → bed as a matrix of rows, its box, and what is cut out of it. mm */
+export interface Standing {
+  matrix: number[];
+  size: { width: number; depth: number; height: number };
+  from: number;
+  to: number;
+  box?: { x0: number; y0: number; x1: number; y1: number };
+  /** All above this is taken away to look into it, mm. */
+  opened: number;
+}
+
+/** Colours of the page, as CSS gives them. */
+export interface Inks {
+  sheet: string;
+  ink: string;
+  soft: string;
+  line: string;
+  well: string;
+  madder: string;
+  fault: string;
+}
+
+/** More triangles than these are thinned out while the view moves. */
+const MOST_MOVING = 120_000;
+
+const vertex = /* glsl */ `
+  varying vec3 at;
+  void main() {
+    vec4 world = modelMatrix * vec4(position, 1.0);
+    at = world.xyz;
+    gl_Position = projectionMatrix * viewMatrix * world;
+  }
+`;
+
+/** Paper that is shaded a little by its slope; what hangs over by more than 45° is hatched in ink, the denser the further. */
+const fragment = /* glsl */ `
+  varying vec3 at;
+  uniform vec3 sheet;
+  uniform vec3 ink;
+  uniform vec3 well;
+  uniform vec3 low;
+  uniform vec3 high;
+  uniform float foot;
+  void main() {
+    if (any(lessThan(at, low)) || any(greaterThan(at, high))) discard;
+    vec3 n = normalize(cross(dFdx(at), dFdy(at)));
+    float across = mod(gl_FragCoord.x + gl_FragCoord.y, 7.0);
+    if (!gl_FrontFacing) {
+      gl_FragColor = vec4(mix(well, ink, across < 1.4 ? 0.28 : 0.06), 1.0);
+      return;
+    }
+    float light = 0.93 + 0.07 * n.z - 0.05 * abs(n.x);
+    vec3 colour = mix(ink, sheet, light);
+    if (n.z < -0.7072 && at.z > foot + 0.3) {
+      float wide = mix(1.2, 3.6, (-n.z - 0.7072) / 0.2928);
+      colour = mix(colour, ink, across < wide ? 0.62 : 0.06);
+    }
+    gl_FragColor = vec4(colour, 1.0);
+  }
+`;
+
+const lineFragment = /* glsl */ `
+  varying vec3 at;
+  uniform vec3 ink;
+  uniform vec3 line;
+  uniform vec3 low;
+  uniform vec3 high;
+  uniform float top;
+  void main() {
+    if (at.z > top) discard;
+    bool beyond = any(lessThan(at, low)) || any(greaterThan(at, high));
+    gl_FragColor = vec4(beyond ? line : ink, 1.0);
+  }
+`;
+
+const lines = (points: readonly number[]): BufferGeometry => {
+  const geometry = new BufferGeometry();
+  geometry.setAttribute('position', new BufferAttribute(Float32Array.from(points), 3));
+  return geometry;
+};
+
+/** The drawing in space: a part on its bed, drawn when something changed. */
+export class PartScene {
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly camera = new OrthographicCamera();
+  private readonly part = new Group();
+  private readonly faces = new ShaderMaterial({
+    vertexShader: vertex,
+    fragmentShader: fragment,
+    side: DoubleSide,
+    polygonOffset: true,
+    polygonOffsetFactor: 1.5,
+    polygonOffsetUnits: 2,
+    uniforms: {
+      sheet: { value: new Color() },
+      ink: { value: new Color() },
+      well: { value: new Color() },
+      low: { value: new Vector3() },
+      high: { value: new Vector3() },
+      foot: { value: 0 },
+    },
+  });
+  private readonly edges = new ShaderMaterial({
+    vertexShader: vertex,
+    fragmentShader: lineFragment,
+    uniforms: {
+      ink: { value: new Color() },
+      line: { value: new Color() },
+      low: { value: new Vector3() },
+      high: { value: new Vector3() },
+      top: { value: 1e6 },
+    },
+  });
+  private readonly gaps = new LineBasicMaterial({ depthTest: false });
+  private readonly ground = new LineBasicMaterial();
+  private readonly frame = new LineBasicMaterial();
+  private bed: LineSegments | undefined;
+  private box: LineSegments | undefined;
+  private whole: Mesh | undefined;
+  private thin: Mesh | undefined;
+  private standing: Standing | undefined;
+
+  /** @throws Error where the browser draws nothing in space */
+  constructor(private readonly canvas: HTMLCanvasElement) {
+    // Colours are the page’s own, as they stand: nothing is lit, and nothing is to be converted.
+    ColorManagement.enabled = false;
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer.outputColorSpace = LinearSRGBColorSpace;
+    this.camera.up.set(0, 0, 1);
+    this.part.matrixAutoUpdate = false;
+    this.scene.add(this.part);
+  }
+
+  show({ corners, sharp, open }: PartView): void {
+    for (const child of [...this.part.children]) {
+      this.part.remove(child);
+      (child as Mesh).geometry.dispose();
+    }
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(corners, 3));
+    this.whole = new Mesh(geometry, this.faces);
+    this.whole.frustumCulled = false;
+    this.part.add(this.whole);
+    this.thin = undefined;
+    const triangles = corners.length / 9;
+    if (triangles > MOST_MOVING) {
+      const every = Math.ceil(triangles / MOST_MOVING);
+      const index = new Uint32Array(3 * Math.floor(triangles / every));
+      for (let i = 0; i < index.length; i++) index[i] = 3 * every * Math.floor(i / 3) + (i % 3);
+      const few = new BufferGeometry();
+      few.setAttribute('position', geometry.getAttribute('position'));
+      few.setIndex(new BufferAttribute(index, 1));
+      this.thin = new Mesh(few, this.faces);
+      this.thin.frustumCulled = false;
+      this.part.add(this.thin);
+    }
+    for (const [points, material] of [
+      [sharp, this.edges],
+      [open, this.gaps],
+    ] as const) {
+      if (points.length === 0) continue;
+      const drawn = new BufferGeometry();
+      drawn.setAttribute('position', new BufferAttribute(points, 3));
+      const segments = new LineSegments(drawn, material);
+      segments.frustumCulled = false;
+      segments.renderOrder = material === this.gaps ? 2 : 1;
+      this.part.add(segments);
+    }
+  }
+
+  /** Rings of the bed, mm from its middle, with a hairline every 10 mm. */
+  lay(rings: readonly (readonly Point[])[], half: { x: number; y: number }): void {
+    const points: number[] = [];
+    for (const ring of rings)
+      ring.forEach((p, i) => {
+        const q = ring[(i + 1) % ring.length]!;
+        points.push(p.x, p.y, 0, q.x, q.y, 0);
+      });
+    const tick = (v: number) => (v % 50 === 0 ? 4 : 2);
+    for (let x = Math.ceil(-half.x / 10) * 10; x <= half.x; x += 10)
+      points.push(x, -half.y, 0, x, -half.y + tick(x), 0);
+    for (let y = Math.ceil(-half.y / 10) * 10; y <= half.y; y += 10)
+      points.push(-half.x, y, 0, -half.x + tick(y), y, 0);
+    if (this.bed) this.scene.remove(this.bed);
+    this.bed = new LineSegments(lines(points), this.ground);
+    this.scene.add(this.bed);
+  }
+
+  place(standing: Standing): void {
+    this.standing = standing;
+    const m = standing.matrix;
+    this.part.matrix = new Matrix4().set(
+      m[0]!,
+      m[1]!,
+      m[2]!,
+      m[9]!,
+      m[3]!,
+      m[4]!,
+      m[5]!,
+      m[10]!,
+      m[6]!,
+      m[7]!,
+      m[8]!,
+      m[11]!,
+      0,
+      0,
+      0,
+      1,
+    );
+    const { from, to, box, opened } = standing;
+    const far = 1e5;
+    const low = new Vector3(box?.x0 ?? -far, box?.y0 ?? -far, from > 0 ? from : -far);
+    const high = new Vector3(box?.x1 ?? far, box?.y1 ?? far, Math.min(to, opened));
+    for (const material of [this.faces, this.edges]) {
+      material.uniforms['low']!.value = low;
+      material.uniforms['high']!.value = high;
+    }
+    this.edges.uniforms['top']!.value = opened < standing.size.height ? opened : far;
+    this.faces.uniforms['foot']!.value = from;
+    this.frameCut(standing);
+  }
+
+  private frameCut({ size, from, to, box }: Standing): void {
+    if (this.box) {
+      this.scene.remove(this.box);
+      this.box.geometry.dispose();
+      this.box = undefined;
+    }
+    if (from <= 0 && to >= size.height && !box) return;
+    const { x0, y0, x1, y1 } = box ?? {
+      x0: -size.width / 2,
+      y0: -size.depth / 2,
+      x1: size.width / 2,
+      y1: size.depth / 2,
+    };
+    const corners = [
+      [x0, y0],
+      [x1, y0],
+      [x1, y1],
+      [x0, y1],
+    ] as const;
+    const points: number[] = [];
+    corners.forEach(([x, y], i) => {
+      const [u, v] = corners[(i + 1) % 4]!;
+      for (const z of [from, to]) points.push(x, y, z, u, v, z);
+      points.push(x, y, from, x, y, to);
+    });
+    this.box = new LineSegments(lines(points), this.frame);
+    this.scene.add(this.box);
+  }
+
+  ink(inks: Inks): void {
+    const set = (material: ShaderMaterial, name: string, css: string) =>
+      (material.uniforms[name]!.value as Color).setStyle(css);
+    set(this.faces, 'sheet', inks.sheet);
+    set(this.faces, 'ink', inks.ink);
+    set(this.faces, 'well', inks.well);
+    set(this.edges, 'ink', inks.ink);
+    set(this.edges, 'line', inks.line);
+    this.gaps.color.setStyle(inks.fault);
+    this.ground.color.setStyle(inks.soft);
+    this.frame.color.setStyle(inks.madder);
+  }
+
+  /** Draws it. @param moving while it is turned, a heavy part is drawn thinned out */
+  draw(look: Look, moving = false): void {
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    if (width === 0 || height === 0) return;
+    this.renderer.setPixelRatio(Math.min(2, globalThis.devicePixelRatio || 1));
+    this.renderer.setSize(width, height, false);
+    const size = this.standing?.size ?? { width: 20, depth: 20, height: 20 };
+    const reach = 0.62 * Math.hypot(size.width, size.depth, size.height) + 4;
+    const k = reach / look.near / Math.min(width, height);
+    Object.assign(this.camera, { left: -width * k, right: width * k, top: height * k, bottom: -height * k });
+    const [u, v] = [(look.round * Math.PI) / 180, (look.above * Math.PI) / 180];
+    const far = 40 * reach + 4000;
+    Object.assign(this.camera, { near: 1, far: 2 * far });
+    const middle = size.height / 2;
+    this.camera.position.set(
+      far * Math.cos(v) * Math.sin(u),
+      -far * Math.cos(v) * Math.cos(u),
+      middle + far * Math.sin(v),
+    );
+    this.camera.lookAt(0, 0, middle);
+    this.camera.updateProjectionMatrix();
+    if (this.whole && this.thin) {
+      this.whole.visible = !moving;
+      this.thin.visible = moving;
+    }
+    this.renderer.render(this.scene, this.camera);
+  }
+
+  /** The way from the eye through a point of the canvas, on the bed’s axes: where it begins, and its direction. */
+  ray(x: number, y: number): { from: [number, number, number]; to: [number, number, number] } {
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    const at = (depth: number): [number, number, number] => {
+      const p = new Vector3((2 * x) / width - 1, 1 - (2 * y) / height, depth).unproject(this.camera);
+      return [p.x, p.y, p.z];
+    };
+    return { from: at(-1), to: at(1) };
+  }
+
+  dispose(): void {
+    for (const child of this.part.children) (child as Mesh).geometry.dispose();
+    this.renderer.dispose();
+  }
+}

@@ -1,0 +1,261 @@
+import {
+  afterNextRender,
+  ChangeDetectionStrategy,
+  Component,
+  DestroyRef,
+  effect,
+  ElementRef,
+  inject,
+  input,
+  output,
+  signal,
+  viewChild,
+} from '@angular/core';
+import type { Printer } from '#core/context';
+import { bedArea, bedCentre } from '#core/context';
+import { ringsOf } from '#core/geometry';
+import type { PartView } from '../work/part-info';
+import { PartScene, type Inks, type Look, type Standing } from './part-scene';
+import { faceAt } from './standing';
+
+const corner: Look = { round: 32, above: 28, near: 1 };
+const looks: readonly { id: string; label: string; look: Omit<Look, 'near'> }[] = [
+  { id: 'corner', label: 'from a corner', look: corner },
+  { id: 'front', label: 'from the front', look: { round: 0, above: 0 } },
+  { id: 'above', label: 'from above', look: { round: 0, above: 90 } },
+  { id: 'beneath', label: 'from beneath', look: { round: 20, above: -50 } },
+];
+/** A turn by a key, degrees, and by a pixel of the mouse. */
+const TURN = { key: 12, pixel: 0.45 };
+/** A press that moves further turns the part, and chooses no face, px. */
+const STILL = 4;
+
+/** The part on its bed, in space: a line drawing that is turned by mouse, touch and keys. */
+@Component({
+  selector: 'st-part-space',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    <canvas
+      #canvas
+      tabindex="0"
+      role="img"
+      [attr.aria-label]="words()"
+      [class.picks]="picking()"
+      (pointerdown)="grab($event)"
+      (pointermove)="drag($event)"
+      (pointerup)="drop($event)"
+      (pointercancel)="held = undefined"
+      (wheel)="wheel($event)"
+      (keydown)="key($event)"
+    ></canvas>
+    @if (blind()) {
+      <p class="blind" role="status">
+        This browser draws nothing in space. Everything can be set by the fields beside it; the drawings below show how
+        the part stands.
+      </p>
+    }
+    <div class="looks" role="group" aria-label="Look">
+      @for (l of looks; track l.id) {
+        <button type="button" class="act bare small" (click)="from(l.look)">{{ l.label }}</button>
+      }
+      <span class="soft small hint">{{
+        picking() ? 'Press a face: it comes to lie on the bed.' : 'Drag or arrows turn, wheel or + and − come nearer.'
+      }}</span>
+    </div>
+  `,
+  styles: `
+    :host {
+      position: relative;
+      display: grid;
+      grid-template-rows: minmax(0, 1fr) auto;
+      min-height: 0;
+    }
+    canvas {
+      width: 100%;
+      height: 100%;
+      min-height: 0;
+      display: block;
+      touch-action: none;
+      background: var(--sheet);
+      border: 1px solid var(--line);
+      border-radius: 6px;
+      cursor: grab;
+    }
+    canvas.picks {
+      cursor: crosshair;
+    }
+    .looks {
+      display: flex;
+      align-items: center;
+      gap: 2px;
+      min-height: 34px;
+    }
+    .hint {
+      margin-left: auto;
+    }
+    .blind {
+      position: absolute;
+      inset: 20px 20px auto;
+      padding: 10px 12px;
+      background: var(--well);
+      border-radius: 6px;
+    }
+  `,
+})
+export class PartSpace {
+  readonly view = input.required<PartView | undefined>();
+  readonly standing = input.required<Standing | undefined>();
+  readonly printer = input.required<Printer | undefined>();
+  readonly words = input.required<string>();
+  readonly picking = input(false);
+  /** Where the face that was pressed looks, on the bed’s axes. */
+  readonly laid = output<[number, number, number]>();
+  protected readonly looks = looks;
+  protected readonly blind = signal(false);
+  private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
+  private readonly scene = signal<PartScene | undefined>(undefined);
+  private look: Look = corner;
+  protected held: { x: number; y: number; look: Look; moved: boolean } | undefined;
+  private waiting = false;
+
+  constructor() {
+    const gone = inject(DestroyRef);
+    afterNextRender(() => {
+      try {
+        const scene = new PartScene(this.canvas().nativeElement);
+        this.scene.set(scene);
+        gone.onDestroy(() => scene.dispose());
+      } catch {
+        this.blind.set(true);
+        return;
+      }
+      const resized = new ResizeObserver(() => this.draw());
+      resized.observe(this.canvas().nativeElement);
+      const dressed = new MutationObserver(() => this.draw());
+      dressed.observe(document.documentElement, { attributeFilter: ['class'] });
+      gone.onDestroy(() => {
+        resized.disconnect();
+        dressed.disconnect();
+      });
+    });
+    effect(() => {
+      const [scene, view] = [this.scene(), this.view()];
+      if (!scene || !view) return;
+      scene.show(view);
+      this.draw();
+    });
+    effect(() => {
+      const [scene, printer] = [this.scene(), this.printer()];
+      if (!scene || !printer) return;
+      const { x, y } = bedCentre(printer);
+      const rings = ringsOf(bedArea(printer)).map((ring) => ring.map((p) => ({ x: p.x - x, y: p.y - y })));
+      const all = rings.flat();
+      scene.lay(rings, {
+        x: Math.max(...all.map((p) => Math.abs(p.x))),
+        y: Math.max(...all.map((p) => Math.abs(p.y))),
+      });
+      this.draw();
+    });
+    effect(() => {
+      const [scene, standing] = [this.scene(), this.standing()];
+      if (!scene || !standing) return;
+      scene.place(standing);
+      this.draw();
+    });
+  }
+
+  protected from(look: Omit<Look, 'near'>): void {
+    this.look = { ...look, near: this.look.near };
+    this.draw();
+  }
+
+  protected grab(event: PointerEvent): void {
+    if (event.button !== 0) return;
+    (event.target as HTMLElement).setPointerCapture?.(event.pointerId);
+    this.held = { x: event.clientX, y: event.clientY, look: this.look, moved: false };
+  }
+
+  protected drag(event: PointerEvent): void {
+    const held = this.held;
+    if (!held) return;
+    const [dx, dy] = [event.clientX - held.x, event.clientY - held.y];
+    if (!held.moved && Math.hypot(dx, dy) < STILL) return;
+    held.moved = true;
+    this.look = {
+      ...held.look,
+      round: held.look.round - dx * TURN.pixel,
+      above: Math.max(-90, Math.min(90, held.look.above + dy * TURN.pixel)),
+    };
+    this.draw(true);
+  }
+
+  protected drop(event: PointerEvent): void {
+    const held = this.held;
+    this.held = undefined;
+    if (!held) return;
+    if (held.moved) return this.draw();
+    if (this.picking()) this.pick(event.offsetX, event.offsetY);
+  }
+
+  private pick(x: number, y: number): void {
+    const [scene, view, standing] = [this.scene(), this.view(), this.standing()];
+    if (!scene || !view || !standing) return;
+    const normal = faceAt(view.corners, standing, scene.ray(x, y));
+    if (normal) this.laid.emit(normal);
+  }
+
+  protected wheel(event: WheelEvent): void {
+    event.preventDefault();
+    this.nearer(Math.exp(-event.deltaY / 400));
+  }
+
+  protected key(event: KeyboardEvent): void {
+    const { round, above } = this.look;
+    const turned: Record<string, Partial<Look>> = {
+      ArrowLeft: { round: round - TURN.key },
+      ArrowRight: { round: round + TURN.key },
+      ArrowUp: { above: Math.min(90, above + TURN.key) },
+      ArrowDown: { above: Math.max(-90, above - TURN.key) },
+      '0': corner,
+    };
+    const to = turned[event.key];
+    if (to) {
+      this.look = { ...this.look, ...to };
+      this.draw();
+    } else if (event.key === '+' || event.key === '=') this.nearer(1.25);
+    else if (event.key === '-') this.nearer(0.8);
+    else return;
+    event.preventDefault();
+  }
+
+  private nearer(by: number): void {
+    this.look = { ...this.look, near: Math.max(0.2, Math.min(40, this.look.near * by)) };
+    this.draw();
+  }
+
+  /** Draws at the next frame, once however often it is asked. */
+  private draw(moving = false): void {
+    const scene = this.scene();
+    if (!scene || this.waiting) return;
+    this.waiting = true;
+    requestAnimationFrame(() => {
+      this.waiting = false;
+      scene.ink(this.inks());
+      scene.draw(this.look, moving && this.held !== undefined);
+    });
+  }
+
+  private inks(): Inks {
+    const style = getComputedStyle(this.canvas().nativeElement);
+    const of = (name: string) => style.getPropertyValue(name).trim() || '#000000';
+    return {
+      sheet: of('--sheet'),
+      ink: of('--ink'),
+      soft: of('--line-strong'),
+      line: of('--line-strong'),
+      well: of('--well'),
+      madder: of('--madder'),
+      fault: of('--fault'),
+    };
+  }
+}

@@ -10,6 +10,10 @@ export interface FileFigure {
   of(file: Inspection): number;
 }
 
+/** Bodies of some roles together, cm³. */
+const volumeOf = (file: Inspection, ...roles: string[]): number =>
+  roles.reduce((sum, role) => sum + (file.roles[role as keyof Inspection['roles']]?.volume ?? 0), 0) / 1000;
+
 const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
 
 /** What files are compared by; a new figure is a line here. */
@@ -18,6 +22,8 @@ export const fileFigures: readonly FileFigure[] = [
   { id: 'mass', label: 'filament', unit: 'g', digits: 2, of: (f) => f.filament.mass },
   { id: 'cost', label: 'cost', unit: '', digits: 2, of: (f) => f.filament.cost },
   { id: 'waste', label: 'purged', unit: 'g', digits: 2, of: (f) => f.waste },
+  { id: 'supports', label: 'supports', unit: 'cm³', digits: 2, of: (f) => volumeOf(f, 'support', 'support-interface') },
+  { id: 'layer', label: 'mean layer', unit: 'mm', digits: 3, of: (f) => mean(f.layers.map((l) => l.height)) },
   { id: 'layer-time', label: 'layer time', unit: 's', digits: 1, of: (f) => mean(f.layers.map((l) => l.time)) },
   { id: 'crossings', label: 'wall crossings', unit: '', digits: 0, of: (f) => f.travel.wallCrossings },
   { id: 'loose', label: 'ways hanging loose', unit: '', digits: 0, of: (f) => f.travel.risks.loose },
@@ -42,19 +48,39 @@ export interface ComparedRow {
   against: Record<string, { difference: number; percent: number | null }>;
 }
 
+/** The figures of a file, by their ids. */
+export const figuresOf = (file: Inspection): Record<string, number> =>
+  Object.fromEntries(fileFigures.map((f) => [f.id, rounded(f.of(file), 6)]));
+
 /**
  * Files beside one another. Lengths mm, times as the figures say.
  *
  * @param levels what was varied, one value a file; then a time that does not follow the values is told
  */
-export function compareFiles(
+export const compareFiles = (
   files: readonly { name: string; inspection: Inspection }[],
   base = 0,
   levels?: readonly number[],
-): { rows: ComparedRow[]; remarks: string[] } {
-  const values = files.map(({ inspection }) =>
-    Object.fromEntries(fileFigures.map((f) => [f.id, rounded(f.of(inspection), 6)])),
+): Compared =>
+  compareFigures(
+    files.map((f) => ({ name: f.name, values: figuresOf(f.inspection) })),
+    base,
+    levels,
   );
+
+/** Files beside one another, and what is to be said of them. */
+export interface Compared {
+  rows: ComparedRow[];
+  remarks: string[];
+}
+
+/** The same, of files whose figures are known. */
+export function compareFigures(
+  files: readonly Pick<ComparedRow, 'name' | 'values'>[],
+  base = 0,
+  levels?: readonly number[],
+): Compared {
+  const values = files.map((f) => f.values);
   const against = values[base] ?? {};
   const rows = files.map(({ name }, i): ComparedRow => ({
     name,

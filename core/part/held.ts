@@ -1,17 +1,10 @@
 import { fault, refuse, done, type Job } from '#core/base';
 import type { Bytes } from '#core/base';
+import { madeBy, type PartAsked } from './at-hand';
 import { boundsOfMesh, type Mesh } from './mesh';
-import { PartPiece, type Cut } from './piece';
-import type { Pose } from './pose';
+import { PartPiece } from './piece';
 import { readPart } from './read-part';
 import type { PartFile } from './three-mf';
-
-/** Which part, how it stands, and what of it is printed: all from which its sections follow. */
-export interface PartAsked {
-  hash: string;
-  pose: Pose;
-  cut: Cut;
-}
 
 /** Parts that are held at once: two, so that one can be compared with another. */
 const MOST_HELD = 2;
@@ -31,6 +24,7 @@ function lastOf<T>(map: Map<string, T>, key: string, value: T, most: number): T 
 
 /** Holds a part by its hash, so that trials which name it can be made. */
 export function holdPart(hash: string, part: PartFile): void {
+  madeBy(pieceOf);
   lastOf(parts, hash, part, MOST_HELD);
 }
 

@@ -1,3 +1,4 @@
+export * from './at-hand';
 export * from './edges';
 export * from './held';
 export * from './look-over';

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { fault } from '#core/base';
 import { intersection, rectangle, solid, type Polygon } from '#core/geometry';
-import { pieceOf, polygonsOfPath, type PartNamed } from '#core/part';
+import { sliceable, polygonsOfPath, type PartNamed } from '#core/part';
 import { cellSettings, type Axis, type Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Band } from './bands';
@@ -37,7 +37,7 @@ const field = {
 
 /** The part as a form: its sections are those of the mesh that its hash stands for. */
 const copied = (part: PartNamed) => {
-  const piece = () => pieceOf(part);
+  const piece = () => sliceable(part);
   const above = polygonsOfPath(part.above);
   return formed<Params>({
     id: 'user-part',
@@ -66,7 +66,15 @@ const startOf = (part: PartNamed): Params => ({ from: 0, to: part.size.height, l
 export const userPart: Specimen<Params> = {
   id: 'user-part',
   ...field,
-  fields: [{ key: 'tab', label: 'tab with the value, 1 or 0', unit: '', least: 0, most: 1, step: 1 }],
+  fields: (['tile', 'print'] as const).map((along) => ({
+    key: 'tab',
+    label: 'value on a tab, 0 or 1',
+    unit: '',
+    least: 0,
+    most: 1,
+    step: 1,
+    along,
+  })),
   layouts: ['height', 'tile'],
   words: { tile: { laid: 'as copies', one: 'copy', many: 'copies' } },
   start: () => ({ from: 0, to: 20, layer: 0.2, tab: 1 }),
@@ -89,6 +97,15 @@ export const userPart: Specimen<Params> = {
           `axes.${other}.along`,
           'a part does not carry levels in a row',
           'lay it out by height, as copies, or a print for each level',
+        ),
+      ];
+    if (p && banded >= 0 && p.from > 1e-6)
+      return [
+        fault(
+          'specimens.bands',
+          'specimen.params.from',
+          'the lowest band begins above the foot of the part',
+          'let it begin with layer 1, at 0 mm',
         ),
       ];
     const borders = p && banded >= 0 ? bordersOf(p, axes[banded]!.levels.length) : [];
@@ -137,10 +154,10 @@ function inBands(p: Params, cells: readonly Cell[], settings: Settings, part: Pa
     pieces: [
       {
         solid: {
-          breaks: [...(pieceOf(part)?.breaks ?? []), ...bands.slice(0, -1).map((b) => b.to)],
+          breaks: [...(sliceable(part)?.breaks ?? []), ...bands.slice(0, -1).map((b) => b.to)],
           top: height,
           at: (z) => {
-            const outline = pieceOf(part)?.at(z) ?? [];
+            const outline = sliceable(part)?.at(z) ?? [];
             const band = bands.find((b) => z < b.to - 1e-9) ?? bands.at(-1)!;
             return outline.length > 0 ? [{ cell: band.cell.id, outline }] : [];
           },

@@ -9,6 +9,7 @@ import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import { FileShelf } from '../data/file-shelf';
+import { comparedCells } from '../ui/compared-cells';
 import { LayerOverlay } from './layer-overlay';
 
 /** Two to twelve files as rows; what was varied between them can be named, and then they are a trial. */
@@ -308,21 +309,7 @@ export class ComparePage {
     (this.compared()?.rows ?? []).map((r, i) => ({
       name: r.name,
       hash: this.files()[i]!.hash,
-      cells: fileFigures.map((f) => {
-        const a = r.against[f.id];
-        const sign = (v: number) => (v > 0 ? '+' : '');
-        const same = !a || Math.abs(a.difference) < 10 ** -f.digits / 2;
-        return {
-          id: f.id,
-          value: show(r.values[f.id]!, f.digits),
-          change: same
-            ? []
-            : [
-                `${sign(a.difference)}${show(a.difference, f.digits)}`,
-                ...(a.percent === null ? [] : [`${sign(a.percent)}${show(a.percent, 0)} %`]),
-              ],
-        };
-      }),
+      cells: comparedCells(r),
     })),
   );
 

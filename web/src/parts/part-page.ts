@@ -5,7 +5,7 @@ import { Checkbox } from 'primeng/checkbox';
 import { Select } from 'primeng/select';
 import { duration, show } from '#core/base';
 import { everyFactor, factorOf } from '#core/factors';
-import { units, upOf, type Lying, type Telling, type Unit } from '#core/part';
+import { units, upOf, type Telling, type Unit } from '#core/part';
 import { alongWords, type Axis } from '#core/plan';
 import { freeStop, stopOfFactor } from '#core/route';
 import { partTrial, planned, unseenOn, type Trial } from '#core/trial';
@@ -83,11 +83,12 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
                 </button>
               </span>
             </h2>
-            <div class="fields">
+            <div class="fields three">
               <div class="field">
-                <label for="unit">its figures are</label>
+                <span class="name">its figures are</span>
                 <p-select
                   inputId="unit"
+                  ariaLabel="its figures are"
                   size="small"
                   [options]="units"
                   optionLabel="label"
@@ -99,9 +100,10 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
               </div>
               @if (objects().length > 1) {
                 <div class="field">
-                  <label for="object">object</label>
+                  <span class="name">object</span>
                   <p-select
                     inputId="object"
+                    ariaLabel="object"
                     size="small"
                     [options]="objects()"
                     optionLabel="label"
@@ -123,7 +125,7 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
               />
               <st-number-field
                 fieldId="spin"
-                label="turned, from above"
+                label="turned"
                 unit="°"
                 [value]="pose()?.spin ?? 0"
                 (changed)="place.pose({ spin: $event % 360 })"
@@ -137,7 +139,7 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
                 mirrored
               </label>
             </div>
-            <div class="lie">
+            <div class="row">
               <button
                 type="button"
                 class="act small"
@@ -147,17 +149,17 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
               >
                 Press a face to lie on
               </button>
-              @for (l of lyings(); track $index) {
-                <button
-                  type="button"
-                  class="act bare small"
-                  [attr.aria-pressed]="l.now"
-                  [class.now]="l.now"
-                  (click)="place.pose({ up: l.up })"
-                >
-                  {{ l.words }}
-                </button>
-              }
+              <p-select
+                class="grows"
+                size="small"
+                placeholder="or lie on …"
+                [options]="lyings()"
+                optionLabel="words"
+                optionValue="id"
+                [ngModel]="lies()"
+                (ngModelChange)="lieOn($event)"
+                ariaLabel="Lie on another side"
+              />
             </div>
           </section>
           <section aria-labelledby="piece">
@@ -190,31 +192,14 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
             </div>
             <p class="takes" aria-live="polite">{{ takes() }}</p>
           </section>
-          @if (looked(); as l) {
-            <section aria-labelledby="seen">
-              <h2 id="seen">What was seen</h2>
-              <st-part-seen [looked]="l" />
-              @if (l.open.length > 0 || l.mendedInAll > 0) {
-                <st-number-field
-                  fieldId="closes"
-                  label="close gaps up to"
-                  unit="mm"
-                  [value]="pose()?.closes ?? 2"
-                  [outside]="bad().closes"
-                  (changed)="closes($event)"
-                />
-              }
-            </section>
-          } @else if (place.placed().state === 'working') {
-            <p class="soft small" role="status">Looking it over … {{ progress(place.placed()) }}</p>
-          }
           <section aria-labelledby="begin">
             <h2 id="begin">Begin a trial on it</h2>
             <div class="fields">
               <div class="field wide">
-                <label for="factor">what varies</label>
+                <span class="name">what varies</span>
                 <p-select
                   inputId="factor"
+                  ariaLabel="what varies"
                   size="small"
                   [options]="factors()"
                   optionLabel="label"
@@ -226,9 +211,10 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
                 />
               </div>
               <div class="field">
-                <label for="along">laid out</label>
+                <span class="name">laid out</span>
                 <p-select
                   inputId="along"
+                  ariaLabel="laid out"
                   size="small"
                   [options]="ways()"
                   optionLabel="label"
@@ -255,6 +241,24 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
               <p class="soft small">{{ waiting() }}</p>
             }
           </section>
+          @if (looked(); as l) {
+            <section aria-labelledby="seen">
+              <h2 id="seen">What was seen</h2>
+              <st-part-seen [looked]="l" />
+              @if (l.open.length > 0 || l.mendedInAll > 0) {
+                <st-number-field
+                  fieldId="closes"
+                  label="close gaps up to"
+                  unit="mm"
+                  [value]="pose()?.closes ?? 2"
+                  [outside]="bad().closes"
+                  (changed)="closes($event)"
+                />
+              }
+            </section>
+          } @else if (place.placed().state === 'working') {
+            <p class="soft small" role="status">Looking it over … {{ progress(place.placed()) }}</p>
+          }
         </div>
       </div>
     } @else if (shelf.parts() === undefined) {
@@ -307,6 +311,7 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
     }
     .side {
       display: grid;
+      grid-template-columns: minmax(0, 1fr);
       gap: 14px;
       align-content: start;
       overflow-y: auto;
@@ -323,12 +328,16 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
       grid-template-columns: repeat(2, minmax(0, 1fr));
       gap: 2px 12px;
     }
+    p-select {
+      width: 100%;
+      min-width: 0;
+    }
     .field {
       display: grid;
       align-content: start;
       min-width: 0;
     }
-    .field label {
+    .name {
       font-size: 12.5px;
       color: var(--ink-soft);
     }
@@ -340,17 +349,34 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
       display: flex;
       gap: 8px;
       align-items: center;
+      padding-bottom: 6px;
     }
     .lie {
       display: flex;
       flex-wrap: wrap;
-      gap: 2px 4px;
-      margin-top: 4px;
+      gap: 0 4px;
+      margin-left: -6px;
     }
-    .lie .now {
-      font-weight: 600;
+    .lie button {
+      padding: 2px 6px;
       text-decoration: underline;
+      text-decoration-color: var(--line-strong);
       text-underline-offset: 3px;
+    }
+    .three {
+      grid-template-columns: repeat(3, minmax(0, 1fr));
+    }
+    .row {
+      display: flex;
+      gap: 8px;
+      align-items: center;
+    }
+    .row .grows {
+      flex: 1;
+      min-width: 0;
+    }
+    .row button {
+      white-space: nowrap;
     }
     .takes {
       margin-top: 6px;
@@ -456,13 +482,21 @@ export class PartPage {
     const [view, pose] = [this.view(), this.pose()];
     if (!view || !pose) return [];
     const by = pose.unit * pose.scale;
-    const same = (l: Lying) => l.up.every((v, k) => Math.abs(v - pose.up[k]!) < 1e-3);
-    return view.lyings.slice(0, 6).map((l) => ({
+    return view.lyings.slice(0, 8).map((l, id) => ({
+      id,
       up: l.up,
-      now: same(l),
-      words: `${show(l.height * by, 0)} mm high, ${show(l.overhang * by * by, 0)} mm² over`,
+      words: `${show(l.height * by, 0)} mm high, ${show(l.overhang * by * by, 0)} mm² hang over`,
     }));
   });
+
+  protected readonly lies = computed(() => {
+    const up = this.pose()?.up;
+    return up && this.lyings().find((l) => l.up.every((v, k) => Math.abs(v - up[k]!) < 1e-3))?.id;
+  });
+  protected lieOn(id: number): void {
+    const way = this.lyings().find((l) => l.id === id);
+    if (way) this.place.pose({ up: way.up });
+  }
 
   /** Pieces that tell, of the part as it stands whole; they stay when one of them is taken. */
   protected readonly telling = signal<{ words: string; cut: { from: number; to: number; box?: Telling['box'] } }[]>([]);

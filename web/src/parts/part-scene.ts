@@ -69,11 +69,13 @@ const fragment = /* glsl */ `
   uniform vec3 low;
   uniform vec3 high;
   uniform float foot;
+  uniform bool cut;
   void main() {
     if (any(lessThan(at, low)) || any(greaterThan(at, high))) discard;
     vec3 n = normalize(cross(dFdx(at), dFdy(at)));
     float across = mod(gl_FragCoord.x + gl_FragCoord.y, 7.0);
-    if (!gl_FrontFacing) {
+    // Where something was cut away, one looks at the inside.
+    if (cut && !gl_FrontFacing) {
       gl_FragColor = vec4(mix(well, ink, across < 1.4 ? 0.28 : 0.06), 1.0);
       return;
     }
@@ -127,6 +129,7 @@ export class PartScene {
       low: { value: new Vector3() },
       high: { value: new Vector3() },
       foot: { value: 0 },
+      cut: { value: false },
     },
   });
   private readonly edges = new ShaderMaterial({
@@ -246,6 +249,8 @@ export class PartScene {
     }
     this.edges.uniforms['top']!.value = opened < standing.size.height ? opened : far;
     this.faces.uniforms['foot']!.value = from;
+    this.faces.uniforms['cut']!.value =
+      from > 0 || Math.min(to, opened) < standing.size.height - 1e-6 || box !== undefined;
     this.frameCut(standing);
   }
 

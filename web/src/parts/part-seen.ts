@@ -12,6 +12,8 @@ const at = ({ x, y, z }: Pick<Gap, 'x' | 'y' | 'z'>) =>
   template: `
     @for (s of said(); track s.words) {
       <p [class.wrong]="s.wrong" [attr.role]="s.wrong ? 'alert' : null">{{ s.words }}</p>
+    } @empty {
+      <p class="soft">Its outline closes everywhere, and nothing of it hangs over.</p>
     }
   `,
   styles: `

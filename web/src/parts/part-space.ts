@@ -59,7 +59,7 @@ const STILL = 4;
         <button type="button" class="act bare small" (click)="from(l.look)">{{ l.label }}</button>
       }
       <span class="soft small hint">{{
-        picking() ? 'Press a face: it comes to lie on the bed.' : 'Drag or arrows turn, wheel or + and − come nearer.'
+        picking() ? 'Press a face: it comes to lie on the bed.' : 'Drag or arrows turn it; wheel, + and − zoom.'
       }}</span>
     </div>
   `,
@@ -88,10 +88,15 @@ const STILL = 4;
       display: flex;
       align-items: center;
       gap: 2px;
-      min-height: 34px;
+      min-height: 32px;
+    }
+    .looks button {
+      padding: 3px 7px;
+      white-space: nowrap;
     }
     .hint {
       margin-left: auto;
+      text-align: right;
     }
     .blind {
       position: absolute;

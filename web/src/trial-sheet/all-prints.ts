@@ -1,5 +1,6 @@
 import { computed, effect, signal, untracked, type Signal } from '@angular/core';
 import { concatMap, delay, EMPTY, from, of, tap } from 'rxjs';
+import { figuresOf } from '#core/carry';
 import type { CellReport } from '#core/inspect';
 import type { Report } from '#core/make';
 import { asPrint, type Trial } from '#core/trial';
@@ -13,6 +14,8 @@ import { madeLately } from './file-maker';
 export interface PrintFigures {
   report: Report;
   cells: readonly CellReport[];
+  /** What files are compared by. */
+  figures: Record<string, number>;
 }
 
 /** The other prints are begun when the plan has stood still for so long, ms. */
@@ -85,7 +88,7 @@ export class AllPrints {
 
   private note(key: string, { report, inspection }: MadeFile): void {
     if (lately.has(key)) return;
-    lately.set(key, { report, cells: inspection.cells });
+    lately.set(key, { report, cells: inspection.cells, figures: figuresOf(inspection) });
     if (lately.size > MOST_KNOWN) lately.delete(lately.keys().next().value!);
     untracked(() => this.found.update((n) => n + 1));
   }

@@ -7,7 +7,7 @@ import { factorOf, levelWords } from '#core/factors';
 import { levelsAt } from '#core/plan';
 import { takenFrom } from '#core/route';
 import { settingIds, settingOf } from '#core/settings';
-import { specimenOf } from '#core/specimens';
+import { ownBands, specimenOf } from '#core/specimens';
 import { testOnlyWords } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
@@ -16,11 +16,12 @@ import { AxisEditor } from './axis-editor';
 import { BandBorders } from './band-borders';
 import { IdleLevels } from './idle-levels';
 import { TrialDesk } from './trial-desk';
+import { Variants } from './variants';
 
 /** Plan: the levels and the measures of the specimen; the drawing above follows at once. */
 @Component({
   selector: 'st-plan-panel',
-  imports: [AxisEditor, BandBorders, IdleLevels, NumberField, FormsModule, RouterLink, Select],
+  imports: [AxisEditor, BandBorders, IdleLevels, NumberField, FormsModule, RouterLink, Select, Variants],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.locked()) {
@@ -71,6 +72,11 @@ import { TrialDesk } from './trial-desk';
             />
           }
           <button type="button" class="more" (click)="settings.emit()">all settings of this print</button>
+          @if (record.trial.part; as part) {
+            <a class="more" [routerLink]="['/parts', part.hash]" [queryParams]="{ as: record.id }"
+              >how the part stands</a
+            >
+          }
           @if (guide()) {
             <button
               type="button"
@@ -133,6 +139,7 @@ import { TrialDesk } from './trial-desk';
           }
         }
       </p>
+      <st-variants />
     }
   `,
   styles: `
@@ -216,10 +223,8 @@ export class PlanPanel {
       !this.trial()?.source &&
       (this.trial()?.axes.some((a) => factorOf(a.factor)?.setting === 'nozzleTemperature') ?? false),
   );
-  /** Bands of a finished file lie where the user wants them. */
-  protected readonly banded = computed(
-    () => this.trial()?.source !== undefined && (this.trial()?.axes.some((a) => a.along === 'height') ?? false),
-  );
+  /** Bands of a part of the user’s own lie where the user wants them. */
+  protected readonly banded = computed(() => ownBands(this.trial()?.specimen.id ?? '', this.trial()?.axes ?? []));
   /** What changing the temperature of a finished file costs, before it is made. */
   protected readonly warming = computed(() => {
     const trial = this.trial();

@@ -1,0 +1,175 @@
+import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { compareFigures, fileFigures } from '#core/carry';
+import { factorOf, levelWords } from '#core/factors';
+import { comparedCells } from '../ui/compared-cells';
+import { levelColor, levelShare } from '../ui/level-color';
+import { TrialDesk } from './trial-desk';
+
+/** The prints of a trial by print beside one another, before anything is printed: a row for each level. */
+@Component({
+  selector: 'st-variants',
+  changeDetection: ChangeDetectionStrategy.OnPush,
+  template: `
+    @if (levels().length > 1) {
+      <button
+        type="button"
+        class="more"
+        [attr.aria-expanded]="open()"
+        aria-controls="variants"
+        (click)="open.set(!open())"
+      >
+        {{ open() ? 'less of what they take' : 'what they take, beside one another' }}
+      </button>
+      @if (open()) {
+        <div id="variants" class="scroll">
+          @if (waiting(); as w) {
+            <p class="soft" role="status">{{ w }}</p>
+          }
+          @if (table(); as t) {
+            <table>
+              <caption class="soft">
+                From the files, by the planner.
+                <b>{{ desk.printed() ? 'In part printed' : 'Not printed' }}</b>: nothing here speaks of quality.
+              </caption>
+              <thead>
+                <tr>
+                  <th>against</th>
+                  <th>{{ t.label }}</th>
+                  @for (f of t.figures; track f.id) {
+                    <th>
+                      {{ f.label }} <span>{{ f.unit }}</span>
+                    </th>
+                  }
+                </tr>
+              </thead>
+              <tbody>
+                @for (r of t.rows; track r.name; let i = $index) {
+                  <tr>
+                    <td>
+                      <input
+                        type="radio"
+                        name="variant-base"
+                        [checked]="i === base()"
+                        (change)="base.set(i)"
+                        [attr.aria-label]="'Compare with ' + r.name"
+                      />
+                    </td>
+                    <th scope="row" [style.box-shadow]="'inset 4px 0 ' + r.colour">{{ r.name }}</th>
+                    @for (c of r.cells; track c.id) {
+                      <td class="figures">
+                        {{ c.value }} <span class="soft">{{ c.change.join(' · ') }}</span>
+                      </td>
+                    }
+                  </tr>
+                }
+              </tbody>
+            </table>
+            @for (r of t.remarks; track r) {
+              <p class="remark">{{ r }}</p>
+            }
+          }
+        </div>
+      }
+    }
+  `,
+  styles: `
+    :host {
+      display: block;
+      min-width: 0;
+    }
+    .more {
+      border: 0;
+      padding: 0;
+      background: none;
+      font-size: 12px;
+      color: var(--madder);
+      text-decoration: underline;
+      cursor: pointer;
+    }
+    .scroll {
+      overflow-x: auto;
+      margin-top: 4px;
+    }
+    table {
+      border-collapse: collapse;
+      font-size: 13px;
+    }
+    caption {
+      text-align: left;
+      padding-bottom: 2px;
+      font-size: 12.5px;
+    }
+    th,
+    td {
+      text-align: left;
+      font-weight: 400;
+      padding: 2px 16px 2px 0;
+      border-bottom: 1px solid var(--line);
+      white-space: nowrap;
+    }
+    thead th {
+      font-size: 12px;
+      color: var(--ink-soft);
+      border-color: var(--ink);
+    }
+    tbody th {
+      font-weight: 560;
+      padding-left: 10px;
+    }
+    td span {
+      font-size: 12px;
+    }
+    .remark {
+      border-left: 3px solid var(--madder);
+      padding-left: 8px;
+      font-size: 13px;
+      margin-top: 4px;
+    }
+  `,
+})
+export class Variants {
+  protected readonly desk = inject(TrialDesk);
+  protected readonly open = signal(false);
+  protected readonly base = signal(0);
+
+  private readonly axis = computed(() => this.desk.trial()?.axes.find((a) => a.along === 'print'));
+  protected readonly levels = computed(() => this.axis()?.levels ?? []);
+  private readonly found = computed(() =>
+    this.desk.prints.figures().flatMap((f, i) => (f ? [{ values: f.figures, level: this.levels()[i]!, i }] : [])),
+  );
+
+  protected readonly waiting = computed(() => {
+    const left = this.levels().length - this.found().length;
+    if (left <= 0) return undefined;
+    return this.desk.refused().length > 0
+      ? 'The print in hand cannot be made, so the others are not made either.'
+      : `${left} of ${this.levels().length} are still being made …`;
+  });
+
+  protected readonly table = computed(() => {
+    const [axis, found] = [this.axis(), this.found()];
+    const factor = axis && factorOf(axis.factor);
+    if (!axis || !factor || found.length < 2) return undefined;
+    const files = found.map(({ values, level }) => ({
+      name: `${levelWords(factor, level)} ${factor.unit}`.trim(),
+      values,
+    }));
+    const { rows, remarks } = compareFigures(
+      files,
+      Math.min(this.base(), files.length - 1),
+      found.map((f) => f.level),
+    );
+    // What none of them has says nothing.
+    const told = fileFigures.filter((f) => files.some((r) => Math.abs(r.values[f.id] ?? 0) >= 10 ** -f.digits / 2));
+    return {
+      label: factor.label,
+      figures: told,
+      remarks,
+      rows: rows.map((row, k) => ({
+        name: row.name,
+        colour: levelColor(levelShare(found[k]!.level, axis.levels, factor.choices !== undefined)),
+        cells: comparedCells(row).filter((c) => told.some((f) => f.id === c.id)),
+      })),
+    };
+  });
+}

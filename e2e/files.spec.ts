@@ -1,23 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
-import { expect, test, type Page } from '@playwright/test';
-import { axeFindings, choose, estimated, fill, fitsAcross, kept, text, useDemo, usePair } from './steps';
+import { expect, test } from '@playwright/test';
+import { axeFindings, choose, drop, estimated, fill, fitsAcross, kept, text, useDemo, usePair } from './steps';
 
 const sample = (name: string) => `web/public/samples/${name}.gcode`;
-
-/** Drops a file on the page, as from a folder. */
-async function drop(page: Page, name: string, bytes: Buffer): Promise<void> {
-  const data = await page.evaluateHandle(
-    ([n, b]) => {
-      const transfer = new DataTransfer();
-      transfer.items.add(new File([Uint8Array.from(atob(b!), (c) => c.charCodeAt(0))], n!));
-      return transfer;
-    },
-    [name, bytes.toString('base64')],
-  );
-  await page.dispatchEvent('body', 'dragover', { dataTransfer: data });
-  await page.dispatchEvent('body', 'drop', { dataTransfer: data });
-}
 
 test('a file dropped anywhere is checked, unpacked where it is gzip, and kept', async ({ page }) => {
   await useDemo(page);
@@ -76,7 +62,7 @@ test('a temperature sweep carried into a two-tool file stands in every band, and
   await useDemo(page);
   await usePair(page, /Osprey/);
   await page.getByRole('link', { name: 'Files', exact: true }).click();
-  await page.getByLabel('G-code files').setInputFiles(sample('two-colour-knob'));
+  await page.getByLabel('Files to take in').setInputFiles(sample('two-colour-knob'));
   await expect(page.getByText('30 layers')).toBeVisible({ timeout: 30_000 });
   await choose(page, 'What to vary in the file', 'nozzle temperature');
   await page.getByRole('button', { name: 'Plan the sweep' }).click();
@@ -107,7 +93,7 @@ test('a temperature sweep carried into a two-tool file stands in every band, and
 test('values are carried in object by object, and bands are laid by layer numbers', async ({ page, browser }, info) => {
   await useDemo(page);
   await page.getByRole('link', { name: 'Files', exact: true }).click();
-  await page.getByLabel('G-code files').setInputFiles(sample('three-clips'));
+  await page.getByLabel('Files to take in').setInputFiles(sample('three-clips'));
   await expect(page.getByRole('img', { name: /3 objects/ })).toBeVisible({ timeout: 30_000 });
   await choose(page, 'What to vary in the file', 'pressure advance');
   await choose(page, 'How its values are laid out', /^object by object/);
@@ -163,7 +149,7 @@ test('values are carried in object by object, and bands are laid by layer number
 test('a pair is learnt from a file, corrected and saved', async ({ page }) => {
   await useDemo(page);
   await page.getByRole('link', { name: 'Files', exact: true }).click();
-  await page.getByLabel('G-code files').setInputFiles(sample('bracket-30'));
+  await page.getByLabel('Files to take in').setInputFiles(sample('bracket-30'));
   await page.getByRole('button', { name: 'Learn a pair' }).click({ timeout: 30_000 });
   const panel = page.getByRole('region', { name: 'A pair learnt from this file' });
   await expect(panel.getByRole('combobox', { name: /^infill pattern/ })).toHaveText('grid');

@@ -22,7 +22,7 @@ function box(middle: number, start: string[], put: Record<number, string[]>, end
 
 const take = async (page: Page, name: string, buffer: Buffer) => {
   await page.getByRole('link', { name: 'Files', exact: true }).click();
-  await page.getByLabel('G-code files').setInputFiles({ name, mimeType: 'text/plain', buffer });
+  await page.getByLabel('Files to take in').setInputFiles({ name, mimeType: 'text/plain', buffer });
   await expect(page.getByText('75 layers')).toBeVisible({ timeout: 30_000 });
 };
 

@@ -59,3 +59,17 @@ export async function axeFindings(page: Page, rules?: string[]): Promise<string[
 export async function fitsAcross(page: Page): Promise<void> {
   expect(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
 }
+
+/** Drops a file on the page, as from a folder. */
+export async function drop(page: Page, name: string, bytes: Buffer): Promise<void> {
+  const data = await page.evaluateHandle(
+    ([n, b]) => {
+      const transfer = new DataTransfer();
+      transfer.items.add(new File([Uint8Array.from(atob(b!), (c) => c.charCodeAt(0))], n!));
+      return transfer;
+    },
+    [name, bytes.toString('base64')],
+  );
+  await page.dispatchEvent('body', 'dragover', { dataTransfer: data });
+  await page.dispatchEvent('body', 'drop', { dataTransfer: data });
+}

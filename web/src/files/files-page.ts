@@ -28,7 +28,7 @@ import { FileShelf } from '../data/file-shelf';
         class="visually-hidden"
         multiple
         accept=".gcode,.gco,.g,.nc,.gz,.stl,.obj,.3mf,text/plain"
-        aria-label="Files"
+        aria-label="Files to take in"
         (change)="open($event)"
       />
       <button type="button" class="act" (click)="shelf.takeSamples()">Take the sample files</button>

@@ -1,0 +1,158 @@
+import { readFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
+import { axeFindings, choose, drop, estimated, fill, fitsAcross, kept, text, useDemo } from './steps';
+
+const part = (name: string) => readFileSync(`web/public/samples/${name}`);
+/** Waits until the part as it stands was looked over and made once. */
+const looked = (page: Page, of = 'One print') =>
+  expect(page.getByText(new RegExp(`${of}: \\d+ (min|s)`))).toBeVisible({ timeout: 60_000 });
+
+test('a part dropped anywhere is laid on a face, cut to the piece that tells, and its variants are held against one another', async ({
+  page,
+}) => {
+  await useDemo(page);
+  await drop(page, 'dew-shield-clip.stl', part('dew-shield-clip.stl'));
+  await expect(page.getByRole('heading', { name: 'dew-shield-clip.stl' })).toBeVisible();
+  await looked(page);
+  await expect(page.getByText('55 × 14 × 33 mm · 193 triangles')).toBeVisible();
+  await expect(page.getByText(/gaps were closed, the widest of 0\.38 mm/)).toBeVisible();
+  expect(await axeFindings(page)).toEqual([]);
+  await fitsAcross(page);
+
+  // On its side by the list; on its foot again by undo; by the keys of the view it is turned.
+  await choose(page, 'Lie on another side', /^14 mm high/);
+  await expect(page.getByText('× 14 mm · 193 triangles')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('55 × 14 × 33 mm · 193 triangles')).toBeVisible();
+  // A face that is pressed comes to lie on the bed: seen from the front, the front.
+  await page.getByRole('button', { name: 'from the front' }).click();
+  await page.getByRole('button', { name: 'Press a face to lie on' }).click();
+  const box = (await page.locator('st-part-space canvas').boundingBox())!;
+  await page.mouse.click(box.x + box.width * 0.25, box.y + box.height * 0.5);
+  await expect(page.getByText('55 × 33 × 14 mm · 193 triangles')).toBeVisible();
+  await page.locator('st-part-space canvas').press('ArrowLeft');
+  await page.keyboard.press('ControlOrMeta+z');
+  await expect(page.getByText('55 × 14 × 33 mm · 193 triangles')).toBeVisible();
+  await looked(page);
+
+  // The piece that shows the steepest overhang takes less than the whole.
+  await page.getByRole('button', { name: /the steepest overhang, 76°/ }).click();
+  await looked(page, 'This piece');
+  await expect(page.getByText(/This piece: .* The whole part: 3\d min/)).toBeVisible();
+  await kept(page);
+  await page.reload();
+  await looked(page, 'This piece');
+  await page.getByRole('button', { name: 'all of it' }).click();
+  await looked(page);
+
+  await choose(page, 'what varies', 'infill density');
+  await choose(page, 'laid out', 'by print');
+  await page.getByRole('button', { name: 'Begin the trial' }).click();
+  await expect(page.getByRole('heading', { name: /dew-shield-clip, infill density/ })).toBeVisible();
+  await fill(page, 'from (first print)', '15');
+  await fill(page, 'to (last print)', '95');
+  await fill(page, 'in steps of', '40');
+  await estimated(page);
+  await page.getByRole('button', { name: 'what they take, beside one another' }).click();
+  await expect(page.getByRole('row', { name: /^.*95 %/ })).toBeVisible({ timeout: 60_000 });
+  const rows = page.locator('#variants tbody tr');
+  await expect(rows).toHaveCount(3, { timeout: 60_000 });
+  await expect(page.getByText('Not printed')).toBeVisible();
+  const mass = await rows.evaluateAll((all) => all.map((r) => parseFloat(r.querySelectorAll('td')[2]!.textContent!)));
+  expect(mass[0]!).toBeLessThan(mass[1]!);
+  expect(mass[1]!).toBeLessThan(mass[2]!);
+  expect(await axeFindings(page)).toEqual([]);
+});
+
+test('a part in bands is printed on the practice printer, read and settled', async ({ page }) => {
+  await useDemo(page);
+  await page.getByRole('link', { name: 'Files' }).click();
+  await page.getByRole('button', { name: 'Take the sample parts' }).click();
+  await page.getByRole('link', { name: 'focuser-ring.stl' }).click();
+  await looked(page);
+  await choose(page, 'what varies', 'nozzle temperature');
+  await choose(page, 'laid out', 'by height');
+  await page.getByRole('button', { name: 'Begin the trial' }).click();
+  await estimated(page);
+  // The person lays the borders.
+  await fill(page, 'from (lowest band)', '250');
+  await fill(page, 'to (highest band)', '240');
+  await fill(page, 'in steps of', '5');
+  await estimated(page);
+  await fill(page, 'bands begin at', '1 16 41');
+  await expect(page.getByText('the last ends with layer 60 of 60')).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Print' }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: /^Download/ }).click(),
+  ]);
+  const lines = (await text(download)).split('\n');
+  const heats = lines.filter((l) => /^M104 S2\d\d/.test(l)).map((l) => Number(/S(\d+)/.exec(l)![1]));
+  expect(heats.slice(-2)).toEqual([245, 240]);
+  await page.getByRole('button', { name: 'Print on the practice printer' }).click();
+  await expect(page.getByRole('heading', { name: /^Printed on .*practice printer/ })).toBeVisible({ timeout: 120_000 });
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Read' }).click();
+  for (const score of ['1', '4', '2']) await page.keyboard.press(score);
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Settle' }).click();
+  await expect(page.getByText(/24\d °C/).first()).toBeVisible();
+});
+
+test('a trial whose part is gone asks for it, and goes on once it is given', async ({ page }) => {
+  await useDemo(page);
+  await drop(page, 'cable-comb.stl', part('cable-comb.stl'));
+  await looked(page);
+  // What cannot be seen on it is said before it is printed.
+  await choose(page, 'what varies', 'shortest layer time (not seen here)');
+  await expect(page.getByText(/It will not show here: no layer of it is small/)).toBeVisible();
+  await choose(page, 'what varies', /^walls$/);
+  await choose(page, 'laid out', 'as copies');
+  await page.getByRole('button', { name: 'Begin the trial' }).click();
+  await estimated(page);
+  const trial = page.url();
+  await page.getByRole('link', { name: 'Files' }).click();
+  await page.getByRole('button', { name: 'Forget cable-comb.stl' }).click();
+  await kept(page);
+  await page.goto(trial);
+  await expect(page.getByText(/cable-comb\.stl is not kept here; give its file again/)).toBeVisible({
+    timeout: 30_000,
+  });
+  // By any name: it is known by what is in it.
+  await drop(page, 'again.stl', part('cable-comb.stl'));
+  await expect(page.getByRole('heading', { name: 'again.stl' })).toBeVisible();
+  await page.goto(trial);
+  await estimated(page);
+});
+
+test('a mesh that stays open says where, and is printed once wider gaps are closed', async ({ page }) => {
+  await useDemo(page);
+  // A box without one of its sides, as text, in inches by its size.
+  const p = [0, 1].flatMap((z) => [0, 1].flatMap((y) => [0, 1].map((x) => `${x} ${y} ${z}`)));
+  const faces = [
+    [0, 2, 3, 1],
+    [4, 5, 7, 6],
+    [0, 1, 5, 4],
+    [2, 6, 7, 3],
+    [0, 4, 6, 2],
+  ].flatMap(([a, b, c, d]) => [
+    [a, b, c],
+    [a, c, d],
+  ]);
+  const stl = `solid box\n${faces
+    .map((f) => `facet normal 0 0 0\nouter loop\n${f.map((k) => `vertex ${p[k!]}`).join('\n')}\nendloop\nendfacet`)
+    .join('\n')}\nendsolid box\n`;
+  await drop(page, 'open.stl', Buffer.from(stl));
+  await expect(page.getByText('guessed from its size')).toBeVisible();
+  await expect(page.getByText('25.4 × 25.4 × 25.4 mm')).toBeVisible();
+  await expect(page.getByText(/stays open in \d+ of \d+ layers: 25\.4 mm are missing/)).toBeVisible({
+    timeout: 30_000,
+  });
+  await expect(page.getByText(/the outline of the part does not close/)).toBeVisible({ timeout: 30_000 });
+  await fill(page, 'close gaps up to', '26');
+  await looked(page);
+  await expect(page.getByText(/stays open/)).toHaveCount(0);
+  // Nonsense is answered beside its field.
+  await fill(page, 'from height', '40');
+  await expect(page.getByText(/give a height within 0 and 25\.4 mm/)).toBeVisible();
+  await drop(page, 'nothing.stl', Buffer.from('solid nothing\nendsolid nothing\n'));
+  await expect(page.getByRole('alert')).toContainText(/nothing\.stl|triangle/);
+});

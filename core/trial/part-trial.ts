@@ -98,12 +98,16 @@ export function partTrial(
     baseline,
     frozen: {},
     axes: [],
-    specimen: { id: 'user-part', params: userPartStart(part, baseline.layerHeight) },
+    specimen: { id: 'user-part', params: { ...userPartStart(part, baseline.layerHeight), tab: 0 } },
     seed: 1,
     lifted: [],
     part,
   };
-  return factor === undefined ? titled(bare) : varied(bare, factor, along);
+  if (factor === undefined) return titled(bare);
+  // Copies must be told apart; one print by itself is the part and nothing more.
+  const trial = varied(bare, factor, along);
+  const tab = trial.axes.some((a) => a.along === 'tile') ? 1 : 0;
+  return { ...trial, specimen: { ...trial.specimen, params: { ...trial.specimen.params, tab } } };
 }
 
 /** The trial with its part placed anew: bands keep their number, and lie anew. */

@@ -1,9 +1,10 @@
 import { TestBed } from '@angular/core/testing';
-import { Observable, Subject } from 'rxjs';
+import { Observable, of, Subject } from 'rxjs';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { demoData, demoPairs } from '#core/demo';
 import type { Inspection } from '#core/inspect';
 import { Keeper } from './keeper';
+import type { TakenPart } from '../work/part-info';
 import type { Taken } from '../work/take-in';
 import { WorkerPool, type Working } from '../work/worker-pool';
 import { FileShelf } from './file-shelf';
@@ -17,6 +18,11 @@ class Hand {
     const said = new Subject<Working<Taken>>();
     this.taking.set(name, said);
     return said;
+  }
+  takePart(_: Blob, name: string): Observable<Working<TakenPart>> {
+    const part = { unit: 1, said: true, objects: 1, triangles: 12 };
+    const value = { hash: `part ${name}`, name, blob: new Blob(['solid']), part };
+    return of({ result: { ok: true, value } });
   }
   check(): Observable<Working<Inspection>> {
     const own = { said: new Subject<Working<Inspection>>(), dropped: false };
@@ -80,6 +86,18 @@ describe('the shelf of files', () => {
         .sort(),
     ).toEqual(['a.gcode', 'b.gcode']);
     expect(await keeper.file('hash of b.gcode')).toBeDefined();
+  });
+  it('keeps parts by themselves: no G-code is looked for in them', async () => {
+    const taken = await shelf.take([file('Clip.STL'), file('dial.3mf'), file('comb.obj')]);
+    expect(taken.map((f) => f.part?.triangles)).toEqual([12, 12, 12]);
+    expect(
+      shelf
+        .parts()!
+        .map((f) => f.name)
+        .sort(),
+    ).toEqual(['Clip.STL', 'comb.obj', 'dial.3mf']);
+    expect(shelf.files()).toEqual([]);
+    expect([...hand.taking]).toEqual([]);
   });
   it('goes on past a file that is none, and says what was wrong with it', async () => {
     const taking = shelf.take([file('photo.png'), file('b.gcode')]);

@@ -96,7 +96,7 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
                   [ngModel]="pose()?.unit"
                   (ngModelChange)="place.pose({ unit: $event })"
                 />
-                <span class="usual">{{ f.part?.said ? 'as the file says' : 'guessed from its size' }}</span>
+                <span class="usual">{{ f.part?.said ? 'as the file says' : 'guessed from size' }}</span>
               </div>
               @if (objects().length > 1) {
                 <div class="field">

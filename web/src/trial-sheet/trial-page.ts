@@ -124,7 +124,7 @@ function paceWords(pace: Pace | undefined): string {
   styles: `
     :host {
       display: grid;
-      grid-template-rows: auto minmax(320px, 1fr) auto;
+      grid-template-rows: auto minmax(320px, 1fr) minmax(max-content, auto);
       gap: 10px;
       height: 100%;
       min-height: 620px;

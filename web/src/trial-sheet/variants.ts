@@ -150,10 +150,7 @@ export class Variants {
     const [axis, found] = [this.axis(), this.found()];
     const factor = axis && factorOf(axis.factor);
     if (!axis || !factor || found.length < 2) return undefined;
-    const files = found.map(({ values, level }) => ({
-      name: `${levelWords(factor, level)} ${factor.unit}`.trim(),
-      values,
-    }));
+    const files = found.map(({ values, level }) => ({ name: levelWords(factor, level), values }));
     const { rows, remarks } = compareFigures(
       files,
       Math.min(this.base(), files.length - 1),

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { bytesOf, flipEach, jpeg, kept, quiet, read, whole } from '../testing/backups';
 import { keepParts } from './backup-parts';
+import { hashOf } from './hash';
 
 describe('a backup', () => {
   it('gives everything back: documents, undo, drafts, photos and files', async () => {
@@ -14,6 +15,27 @@ describe('a backup', () => {
     for (const [k, { blob }] of back.photos.entries()) expect(await bytesOf(blob)).toEqual(jpeg(k + 1, 400));
     expect(back.blobs.map((b) => b.file.name)).toEqual(['clip.gcode']);
     expect(await back.blobs[0]!.blob.text()).toBe('G28\nM140 S{bed}\nG1 X1\n');
+  });
+  it('gives parts back to the byte, though they are no text', async () => {
+    const all = await whole(0, 0);
+    const bytes = new Uint8Array(84 + 50 * 12).map((_, i) => (i * 37) % 251);
+    bytes[80] = 12;
+    const hash = await hashOf(bytes.buffer);
+    const file = {
+      hash,
+      name: 'clip.stl',
+      length: bytes.length,
+      added: '2026-05-31',
+      part: { unit: 1, said: false, objects: 1, triangles: 12 },
+    };
+    all.backup.files.push(file);
+    all.files.push({ file, blob: new Blob([bytes]) });
+    const { parts, left, files } = await kept(all);
+    expect([left, files]).toEqual([[], 2]);
+    const back = await read(parts);
+    const own = back.blobs.find((b) => b.file.name === 'clip.stl')!;
+    expect(own.file.part).toEqual(file.part);
+    expect(await bytesOf(own.blob)).toEqual(bytes);
   });
   it('comes in parts where it is large; a part that is not chosen is missed by name', async () => {
     const all = await whole(10, 5000);

@@ -1,4 +1,6 @@
 import type { Mesh } from './mesh';
+import { numbered } from './numbered';
+import { TripleTable } from './triple-table';
 
 /** What a line drawing of a mesh consists of: six figures a line, in the unit of the file. */
 export interface Edges {
@@ -10,27 +12,9 @@ export interface Edges {
 
 /** Faces that meet at less than this make no line, degrees. */
 const SHARP = 28;
-/** Corners agree where they agree to this share of the longest side. */
-const SAME = 1e-6;
-
 /** The lines at which a mesh is drawn. @param most lines at most; of more, those at the largest angles would hide the part */
 export function edgesOf({ n, corners: c }: Mesh, most = 400_000): Edges {
-  let size = 0;
-  for (let i = 0; i < 9 * n; i++) size = Math.max(size, Math.abs(c[i]!));
-  const grid = 1 / (SAME * (size || 1));
-  const corner = new Map<number, Map<number, number>>();
-  const numbers = new Uint32Array(3 * n);
-  let known = 0;
-  for (let i = 0; i < 3 * n; i++) {
-    const [x, y, z] = [0, 1, 2].map((k) => Math.round(c[3 * i + k]! * grid));
-    // Two figures of 21 bits each make one word of 53.
-    const key = x! * 4_194_304 + y!;
-    let column = corner.get(key);
-    if (!column) corner.set(key, (column = new Map<number, number>()));
-    let at = column.get(z!);
-    if (at === undefined) column.set(z!, (at = known++));
-    numbers[i] = at;
-  }
+  const { numbers } = numbered({ n, corners: c });
   const normals = new Float32Array(3 * n);
   for (let i = 0; i < n; i++) {
     const k = 9 * i;
@@ -41,7 +25,8 @@ export function edgesOf({ n, corners: c }: Mesh, most = 400_000): Edges {
     normals.set([x / length, y / length, z / length], 3 * i);
   }
   // Of each edge the one face that was seen with it; −1 once a second was.
-  const faces = new Map<number, number>();
+  const edges = new TripleTable(3 * n);
+  const faces = new Int32Array(3 * n);
   const least = Math.cos((SHARP * Math.PI) / 180);
   const sharp: number[] = [];
   const line = (i: number, side: number, into: number[]) => {
@@ -50,20 +35,24 @@ export function edgesOf({ n, corners: c }: Mesh, most = 400_000): Edges {
   };
   for (let i = 0; i < n; i++)
     for (let side = 0; side < 3; side++) {
-      const [p, q] = [numbers[3 * i + side]!, numbers[3 * i + ((side + 1) % 3)]!];
+      const p = numbers[3 * i + side]!;
+      const q = numbers[3 * i + ((side + 1) % 3)]!;
       if (p === q) continue;
-      const key = Math.min(p, q) * known + Math.max(p, q);
-      const seen = faces.get(key);
-      if (seen === undefined) faces.set(key, 3 * i + side);
-      else if (seen >= 0) {
-        faces.set(key, -1);
-        const j = Math.floor(seen / 3);
-        const dot = [0, 1, 2].reduce((sum, k) => sum + normals[3 * i + k]! * normals[3 * j + k]!, 0);
+      const known = edges.count;
+      const edge = edges.numberOf(Math.min(p, q), Math.max(p, q), 0);
+      if (edge === known) faces[edge] = 3 * i + side;
+      else if (faces[edge]! >= 0) {
+        const j = Math.floor(faces[edge]! / 3);
+        faces[edge] = -1;
+        const dot =
+          normals[3 * i]! * normals[3 * j]! +
+          normals[3 * i + 1]! * normals[3 * j + 1]! +
+          normals[3 * i + 2]! * normals[3 * j + 2]!;
         if (Math.abs(dot) < least && sharp.length < 6 * most) line(i, side, sharp);
       }
     }
   const open: number[] = [];
-  for (const seen of faces.values())
-    if (seen >= 0 && open.length < 6 * most) line(Math.floor(seen / 3), seen % 3, open);
+  for (let edge = 0; edge < edges.count && open.length < 6 * most; edge++)
+    if (faces[edge]! >= 0) line(Math.floor(faces[edge]! / 3), faces[edge]! % 3, open);
   return { sharp: Float32Array.from(sharp), open: Float32Array.from(open) };
 }

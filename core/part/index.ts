@@ -1,4 +1,5 @@
 export * from './at-hand';
+export * from './coarse';
 export * from './edges';
 export * from './held';
 export * from './look-over';

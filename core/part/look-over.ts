@@ -3,6 +3,7 @@ import { done, type Job } from '#core/base';
 import { areaOf, boundsOf, difference, inPolygons, intersection, opened, type Box, type Polygon } from '#core/geometry';
 import type { PartPiece } from './piece';
 import type { Gap } from './sections';
+import { simplified } from './simplified';
 
 const length = z.number().min(-10_000).max(10_000);
 const amount = z.number().min(0).max(1e12);
@@ -57,6 +58,8 @@ const TOLD = 20;
 export const STEEP = 45;
 /** Less of anything than this is a rounding of the mesh, mm². */
 const SPECK = 0.05;
+/** Corners of an outline that turn by less are left out before it is looked at, mm. */
+const FINE = 0.01;
 /** Less of a slim wall than this is a sharp corner, mm². */
 const SLIVER = 0.3;
 /** A ceiling is nearly level: beyond this, degrees from upright. */
@@ -70,7 +73,7 @@ interface Hanging {
 }
 
 /** What of a piece hangs over by more than 45°, by its faces: those on the bed do not count. */
-function* overhangsOf(piece: PartPiece, layer: number): Generator<Hanging> {
+function* overhangsOf(piece: PartPiece, layer: number, outlines: readonly Polygon[][]): Generator<Hanging> {
   const { mesh, foot, middle, width, depth } = piece;
   const [from, to] = [foot, foot + piece.height];
   const c = mesh.corners;
@@ -87,8 +90,8 @@ function* overhangsOf(piece: PartPiece, layer: number): Generator<Hanging> {
     const angle = (Math.asin(Math.min(1, -nz / twice)) * 180) / Math.PI;
     if (angle <= STEEP) continue;
     // Where shells cross or touch, a face lies within the part: beneath it is no air.
-    const beneath = Math.max(0, Math.floor((z - from) / layer - 0.25) - 0.5) * layer;
-    if (beneath > 0 && inPolygons(piece.at(beneath), x, y)) continue;
+    const beneath = outlines[Math.floor((z - from) / layer - 0.25) - 1];
+    if (beneath && inPolygons(beneath, x, y)) continue;
     yield { z: z - from, area: twice / 2, angle };
   }
 }
@@ -112,15 +115,21 @@ export function* lookOver(piece: PartPiece, layer: number, line = 0.45): Job<Loo
   let smallest: Found | undefined;
   let below: Polygon[] | undefined;
   let words = '';
+  const outlines: Polygon[][] = [];
   for (let k = 0; k < layers; k++) {
     const z = (k + 0.5) * height;
     const section = piece.section(z);
-    const { outline } = section;
-    const area = areaOf(outline);
+    const area = areaOf(section.outline);
     volume += area * height;
     mended.push(...section.mended);
     if (section.open.length > 0) openLayers++;
     if (open.length < TOLD) open.push(...section.open);
+    // What is to be seen is no finer than the mesh shows it: fewer corners tell the same.
+    const outline = section.outline.map(({ outer, holes }) => ({
+      outer: simplified(outer, FINE),
+      holes: holes.map((h) => simplified(h, FINE)),
+    }));
+    outlines.push(outline);
     islands = Math.max(islands, outline.length);
     if (outline.length > 0 && (!smallest || area < smallest.area - SPECK))
       smallest = { area, z, box: boundsOf(outline) };
@@ -144,7 +153,7 @@ export function* lookOver(piece: PartPiece, layer: number, line = 0.45): Job<Loo
     below = outline;
     yield { stage: 'looking over', done: k + 1, of: layers };
   }
-  const hanging = hangingOf(piece, height);
+  const hanging = hangingOf(piece, height, outlines);
   mended.sort((a, b) => b.width - a.width);
   const least = smallest ?? none;
   return done({
@@ -197,9 +206,13 @@ function wordsOf(outline: readonly Polygon[]): string {
 }
 
 /** How much hangs over, and the steepest slope of it that is no ceiling. */
-function hangingOf(piece: PartPiece, layer: number): { area: number; steepest: number; z: number } {
+function hangingOf(
+  piece: PartPiece,
+  layer: number,
+  outlines: readonly Polygon[][],
+): { area: number; steepest: number; z: number } {
   let [area, steepest, z, level] = [0, 0, 0, 0];
-  for (const face of overhangsOf(piece, layer)) {
+  for (const face of overhangsOf(piece, layer, outlines)) {
     area += face.area;
     if (face.angle > LEVEL) level = Math.max(level, face.angle);
     else if (face.area > SPECK / 5 && face.angle > steepest) [steepest, z] = [face.angle, face.z];

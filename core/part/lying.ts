@@ -54,8 +54,12 @@ export function lyings(mesh: Mesh, pose: Pose): Lying[] {
       const down = normals[4 * i]! * x + normals[4 * i + 1]! * y + normals[4 * i + 2]! * z;
       if (down <= STEEP) continue;
       const k = 9 * i;
-      const depth = [0, 3, 6].map((j) => lowest - (c[k + j]! * x + c[k + j + 1]! * y + c[k + j + 2]! * z));
-      if (down > ALIKE && Math.max(...depth) < LEVEL * size) footprint += normals[4 * i + 3]!;
+      const least = Math.min(
+        c[k]! * x + c[k + 1]! * y + c[k + 2]! * z,
+        c[k + 3]! * x + c[k + 4]! * y + c[k + 5]! * z,
+        c[k + 6]! * x + c[k + 7]! * y + c[k + 8]! * z,
+      );
+      if (down > ALIKE && lowest - least < LEVEL * size) footprint += normals[4 * i + 3]!;
       else overhang += normals[4 * i + 3]!;
     }
     // A face that lies within the part is nothing to lie on.

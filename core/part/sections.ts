@@ -1,4 +1,5 @@
 import { union, type Point, type Polygon, type Ring } from '#core/geometry';
+import { simplified } from './simplified';
 import { boundsOfMesh, type Bounds, type Mesh } from './mesh';
 
 /** A place where the outline of a section did not close by itself, mm. */
@@ -17,6 +18,8 @@ export interface Section {
   open: Gap[];
 }
 
+/** Corners that turn by less than this are left out, mm: no nozzle shows them, and each would cost its share of every line. */
+const FINE = 0.005;
 /** Gaps up to this are rounding, and are closed without a word, mm. */
 const ROUNDING = 0.02;
 /** Gaps up to this are closed, and said, mm. */
@@ -106,7 +109,8 @@ export class Sections {
     if (z < this.bounds.min[2] || z > this.bounds.max[2]) return { outline: [], mended: [], open: [] };
     const { chains, rings } = linked(this.cut(z));
     const { closed, mended, open } = this.close(chains, z);
-    const outline = union([...rings, ...closed].map((outer) => ({ outer, holes: [] })));
+    const all = [...rings, ...closed].map((ring) => simplified(ring, FINE));
+    const outline = union(all.filter((ring) => ring.length > 2).map((outer) => ({ outer, holes: [] })));
     return { outline, mended, open };
   }
 

@@ -1,6 +1,7 @@
 import { done, type Job } from '#core/base';
-import { boundsOf, ringArea, ringsOf, union, type Point, type Polygon, type Ring } from '#core/geometry';
+import { boundsOf, ringArea, ringsOf, union, type Polygon } from '#core/geometry';
 import type { PartPiece } from './piece';
+import { simplified } from './simplified';
 
 /** How a piece looks from the front and from above, as SVG path data in mm (M, L, Z), y up. */
 export interface Silhouette {
@@ -93,41 +94,6 @@ function bodyOf(rows: readonly Interval[][], height: number): Polygon[] {
       };
     });
   });
-}
-
-/** A ring with only the corners that tell (Douglas and Peucker 1973). */
-export function simplified(ring: Ring, tolerance: number): Ring {
-  if (ring.length < 5 || tolerance <= 0) return ring;
-  const keep = new Uint8Array(ring.length);
-  // From one corner to the one furthest from it, and back.
-  const far = ring.reduce(
-    (best, p, i) => {
-      const d = Math.hypot(p.x - ring[0]!.x, p.y - ring[0]!.y);
-      return d > best.d ? { d, i } : best;
-    },
-    { d: -1, i: 0 },
-  ).i;
-  keep[0] = keep[far] = 1;
-  const at = (i: number): Point => ring[i % ring.length]!;
-  const open: Interval[] = [
-    [0, far],
-    [far, ring.length],
-  ];
-  for (let span = open.pop(); span; span = open.pop()) {
-    const [from, to] = span;
-    const [a, b] = [at(from), at(to)];
-    const length = Math.hypot(b.x - a.x, b.y - a.y) || 1;
-    let [most, which] = [tolerance, -1];
-    for (let i = from + 1; i < to; i++) {
-      const p = at(i);
-      const d = Math.abs((b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x)) / length;
-      if (d > most) [most, which] = [d, i];
-    }
-    if (which < 0) continue;
-    keep[which] = 1;
-    open.push([from, which], [which, to]);
-  }
-  return ring.filter((_, i) => keep[i]);
 }
 
 const figure = (v: number): string => String(Math.round(v * 100) / 100);

@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { boxMesh, cone, ellipsoid, only, together } from '../testing/meshes';
-import { asFiled, edgesOf, lyings, PartPiece } from '.';
+import { areaOf, circle, distanceToEdges, rectangle, solid } from '#core/geometry';
+import { asFiled, boundsOfMesh, coarse, edgesOf, lyings, PartPiece, volumeOfMesh } from '.';
+import { simplified } from './simplified';
 
 const lengths = (lines: Float32Array): number[] =>
   Array.from({ length: lines.length / 6 }, (_, i) =>
@@ -65,5 +67,35 @@ describe('ways to lie', () => {
       up: side.up,
     });
     expect(piece.height).toBeCloseTo(side.height, 3);
+  });
+});
+
+describe('fewer corners and triangles', () => {
+  it('leave no place further away than asked, whichever corner comes first', () => {
+    const round = circle(0, 0, 20, 900);
+    for (const tolerance of [0.005, 0.1]) {
+      const counts = [0, 17, 450].map((k) => {
+        const few = simplified([...round.slice(k), ...round.slice(0, k)], tolerance);
+        const [shape, own] = [[solid(few)], [solid(round)]];
+        for (const p of few) expect(distanceToEdges(own, p)).toBeLessThan(1e-9);
+        for (const p of round) expect(distanceToEdges(shape, p)).toBeLessThan(tolerance + 1e-9);
+        return few.length;
+      });
+      // A chord of that sagitta spans 2·acos(1 − t/r); halving spans needs at most twice as many.
+      expect(Math.max(...counts)).toBeLessThanOrEqual((2 * Math.PI) / Math.acos(1 - tolerance / 20));
+    }
+    // Corners that tell stay, though the ring begins beside one of them.
+    const box = [{ x: 0.003, y: 0 }, ...rectangle(0, 0, 10, 20).slice(1), { x: 0, y: 0 }];
+    expect(Math.abs(areaOf([solid(simplified(box, 0.005))]) - 200)).toBeLessThan(1e-9);
+  });
+  it('keep a part of its size where it is drawn coarser, and leave a light one as it is', () => {
+    const ball = ellipsoid(30, 20, 10, 200, 100);
+    const few = coarse(ball, 3000);
+    expect(few.n).toBeLessThanOrEqual(3000);
+    expect(few.n).toBeGreaterThan(400);
+    expect(volumeOfMesh(few) / volumeOfMesh(ball)).toBeCloseTo(1, 1);
+    const [own, less] = [boundsOfMesh(ball)!, boundsOfMesh(few)!];
+    for (let k = 0; k < 3; k++) expect(Math.abs(own.max[k]! - less.max[k]!)).toBeLessThan(2);
+    expect(coarse(ball, ball.n)).toBe(ball);
   });
 });

@@ -445,9 +445,17 @@ export class PartPage {
     return v.state === 'done' ? v.value : undefined;
   });
   protected readonly looked = computed(() => this.done()?.looked);
+  /** What was looked over last; a moment after an edit it is still that of before. */
   private readonly done = computed(() => {
     const p = this.place.placed();
     return p.state === 'done' ? p.value : undefined;
+  });
+  /** What was looked over of the part as it stands now. */
+  private readonly now = computed(() => {
+    const [done, placing] = [this.done(), this.place.placing()];
+    const same = done && placing && JSON.stringify(done.part.pose) === JSON.stringify(placing.pose);
+    const cut = placing?.cut ?? { from: 0, to: 5000 };
+    return same && JSON.stringify(done.part.cut) === JSON.stringify(cut) ? done : undefined;
   });
   protected readonly wrong = computed(() =>
     [this.place.view(), this.place.placed()].flatMap((d) => (d.state === 'refused' ? d.faults : [])),
@@ -456,7 +464,8 @@ export class PartPage {
   protected readonly size = computed(() => {
     const [stood, file] = [this.place.stood(), this.file()];
     if (!stood || !file?.part) return '';
-    const { width, depth, height } = stood.size;
+    // What is drawn of a heavy part is a little coarser than it is: what was cut knows better.
+    const { width, depth, height } = (this.place.placing()?.cut ? undefined : this.now()?.part.size) ?? stood.size;
     const { triangles } = file.part;
     return `${show(width, 1)} × ${show(depth, 1)} × ${show(height, 1)} mm · ${triangles.toLocaleString('en')} triangles`;
   });
@@ -501,10 +510,10 @@ export class PartPage {
   /** Pieces that tell, of the part as it stands whole; they stay when one of them is taken. */
   protected readonly telling = signal<{ words: string; cut: { from: number; to: number; box?: Telling['box'] } }[]>([]);
   private readonly tellingOfWhole = effect(() => {
-    const [done, placing] = [this.done(), this.place.placing()];
-    if (!done || placing?.cut || done.part.cut.from > 0 || done.part.cut.to < 5000) return;
+    const now = this.now();
+    if (!now || this.place.placing()?.cut) return;
     this.telling.set(
-      done.looked.telling.map(({ shows: what, amount, from, to, box }) => ({
+      now.looked.telling.map(({ shows: what, amount, from, to, box }) => ({
         words: shows[what](amount),
         cut: { from, to, ...(box && { box }) },
       })),
@@ -542,10 +551,8 @@ export class PartPage {
   });
 
   protected readonly trial = computed((): Trial | undefined => {
-    const [done, context, baseline] = [this.done(), this.place.context(), this.place.baseline()];
-    return done && context && baseline
-      ? partTrial(done.part, context, baseline, this.factor(), this.along())
-      : undefined;
+    const [now, context, baseline] = [this.now(), this.place.context(), this.place.baseline()];
+    return now && context && baseline ? partTrial(now.part, context, baseline, this.factor(), this.along()) : undefined;
   });
   protected readonly problem = computed(() => {
     const trial = this.trial();

@@ -20,7 +20,7 @@ class Hand {
     return of({
       result: {
         ok: true,
-        value: { corners: new Float32Array(9), sharp: none, open: none, objects: ['a'], lyings: [] },
+        value: { corners: new Float32Array(9), moving: none, sharp: none, open: none, objects: ['a'], lyings: [] },
       },
     });
   }

@@ -48,8 +48,8 @@ export interface Inks {
   fault: string;
 }
 
-/** More triangles than these are thinned out while the view moves. */
-const MOST_MOVING = 120_000;
+/** More lines than these are left out while the view moves. */
+const MOST_LINES = 8000;
 
 const vertex = /* glsl */ `
   varying vec3 at;
@@ -150,6 +150,8 @@ export class PartScene {
   private box: LineSegments | undefined;
   private whole: Mesh | undefined;
   private thin: Mesh | undefined;
+  /** What is drawn at rest alone. */
+  private resting: LineSegments[] = [];
   private standing: Standing | undefined;
 
   /** @throws Error where the browser draws nothing in space */
@@ -163,25 +165,21 @@ export class PartScene {
     this.scene.add(this.part);
   }
 
-  show({ corners, sharp, open }: PartView): void {
+  show({ corners, moving, sharp, open }: PartView): void {
     for (const child of [...this.part.children]) {
       this.part.remove(child);
       (child as Mesh).geometry.dispose();
     }
+    this.resting = [];
     const geometry = new BufferGeometry();
     geometry.setAttribute('position', new BufferAttribute(corners, 3));
     this.whole = new Mesh(geometry, this.faces);
     this.whole.frustumCulled = false;
     this.part.add(this.whole);
     this.thin = undefined;
-    const triangles = corners.length / 9;
-    if (triangles > MOST_MOVING) {
-      const every = Math.ceil(triangles / MOST_MOVING);
-      const index = new Uint32Array(3 * Math.floor(triangles / every));
-      for (let i = 0; i < index.length; i++) index[i] = 3 * every * Math.floor(i / 3) + (i % 3);
+    if (moving.length < corners.length) {
       const few = new BufferGeometry();
-      few.setAttribute('position', geometry.getAttribute('position'));
-      few.setIndex(new BufferAttribute(index, 1));
+      few.setAttribute('position', new BufferAttribute(moving, 3));
       this.thin = new Mesh(few, this.faces);
       this.thin.frustumCulled = false;
       this.part.add(this.thin);
@@ -196,6 +194,7 @@ export class PartScene {
       const segments = new LineSegments(drawn, material);
       segments.frustumCulled = false;
       segments.renderOrder = material === this.gaps ? 2 : 1;
+      if (points.length > 6 * MOST_LINES) this.resting.push(segments);
       this.part.add(segments);
     }
   }
@@ -321,6 +320,7 @@ export class PartScene {
       this.whole.visible = !moving;
       this.thin.visible = moving;
     }
+    for (const lines of this.resting) lines.visible = !moving;
     this.renderer.render(this.scene, this.camera);
   }
 

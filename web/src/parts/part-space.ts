@@ -4,7 +4,7 @@ import {
   Component,
   DestroyRef,
   effect,
-  ElementRef,
+  type ElementRef,
   inject,
   input,
   output,
@@ -27,6 +27,8 @@ const looks: readonly { id: string; label: string; look: Omit<Look, 'near'> }[] 
 ];
 /** A turn by a key, degrees, and by a pixel of the mouse. */
 const TURN = { key: 12, pixel: 0.45 };
+/** After so long without a move it is drawn in full, ms. */
+const REST = 160;
 /** A press that moves further turns the part, and chooses no face, px. */
 const STILL = 4;
 
@@ -122,6 +124,7 @@ export class PartSpace {
   private look: Look = corner;
   protected held: { x: number; y: number; look: Look; moved: boolean } | undefined;
   private waiting = false;
+  private rests: ReturnType<typeof setTimeout> | undefined;
 
   constructor() {
     const gone = inject(DestroyRef);
@@ -139,6 +142,7 @@ export class PartSpace {
       const dressed = new MutationObserver(() => this.draw());
       dressed.observe(document.documentElement, { attributeFilter: ['class'] });
       gone.onDestroy(() => {
+        clearTimeout(this.rests);
         resized.disconnect();
         dressed.disconnect();
       });
@@ -186,20 +190,18 @@ export class PartSpace {
     const [dx, dy] = [event.clientX - held.x, event.clientY - held.y];
     if (!held.moved && Math.hypot(dx, dy) < STILL) return;
     held.moved = true;
-    this.look = {
+    this.move({
       ...held.look,
       round: held.look.round - dx * TURN.pixel,
       above: Math.max(-90, Math.min(90, held.look.above + dy * TURN.pixel)),
-    };
-    this.draw(true);
+    });
   }
 
   protected drop(event: PointerEvent): void {
     const held = this.held;
     this.held = undefined;
     if (!held) return;
-    if (held.moved) return this.draw();
-    if (this.picking()) this.pick(event.offsetX, event.offsetY);
+    if (!held.moved && this.picking()) this.pick(event.offsetX, event.offsetY);
   }
 
   private pick(x: number, y: number): void {
@@ -224,18 +226,15 @@ export class PartSpace {
       '0': corner,
     };
     const to = turned[event.key];
-    if (to) {
-      this.look = { ...this.look, ...to };
-      this.draw();
-    } else if (event.key === '+' || event.key === '=') this.nearer(1.25);
+    if (to) this.move({ ...this.look, ...to });
+    else if (event.key === '+' || event.key === '=') this.nearer(1.25);
     else if (event.key === '-') this.nearer(0.8);
     else return;
     event.preventDefault();
   }
 
   private nearer(by: number): void {
-    this.look = { ...this.look, near: Math.max(0.2, Math.min(40, this.look.near * by)) };
-    this.draw();
+    this.move({ ...this.look, near: Math.max(0.2, Math.min(40, this.look.near * by)) });
   }
 
   /** Draws at the next frame, once however often it is asked. */
@@ -246,8 +245,19 @@ export class PartSpace {
     requestAnimationFrame(() => {
       this.waiting = false;
       scene.ink(this.inks());
-      scene.draw(this.look, moving && this.held !== undefined);
+      scene.draw(this.look, moving && this.rests !== undefined);
     });
+  }
+
+  /** While it is moved it is drawn lightly; once it stands still for a moment, in full. */
+  private move(look: Look): void {
+    this.look = look;
+    clearTimeout(this.rests);
+    this.rests = setTimeout(() => {
+      this.rests = undefined;
+      this.draw();
+    }, REST);
+    this.draw(true);
   }
 
   private inks(): Inks {

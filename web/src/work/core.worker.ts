@@ -1,5 +1,5 @@
 import { expose, transfer } from 'comlink';
-import { done, fault, refuse, type Job, type Progress, type Result } from '#core/base';
+import { done, type Job, type Progress, type Result } from '#core/base';
 import { learn, makeOf, type Learnt } from '#core/carry';
 import type { Context } from '#core/context';
 import { inspectOnly, safetyOf } from '#core/inspect';
@@ -122,15 +122,17 @@ const api = {
     report: (p: Progress) => void,
   ): Promise<Result<PartView>> {
     const bytes = file && !isPartHeld(part.hash) ? new Uint8Array(await file.arrayBuffer()) : undefined;
-    const held = await drive(
-      id,
-      readAndHold(part.hash, () => bytes, part.name),
-      report,
+    function* job(): Job<PartView> {
+      const held = yield* readAndHold(part.hash, () => bytes, part.name);
+      return held.ok ? yield* viewOf(held.value, of) : held;
+    }
+    const seen = await drive(id, job(), report);
+    if (!seen.ok) return seen;
+    const { corners, moving, sharp, open } = seen.value;
+    return transfer(
+      seen,
+      [corners, moving, sharp, open].map((a) => a.buffer),
     );
-    if (!held.ok) return held;
-    const seen = viewOf(held.value, of);
-    if (!seen) return refuse(fault('part.no-object', 'object', `${part.name} has no such object`, 'choose another'));
-    return transfer(done(seen), [seen.corners.buffer, seen.sharp.buffer, seen.open.buffer]);
   },
 
   /** Unpacks a file where it is packed, and says what it is known by. */

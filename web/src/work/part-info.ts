@@ -1,5 +1,7 @@
+import { done, fault, refuse, type Job } from '#core/base';
 import {
   asFiled,
+  coarse,
   edgesOf,
   likelyUnit,
   longestOf,
@@ -19,9 +21,15 @@ export interface TakenPart extends Taken {
   part: NonNullable<KeptFile['part']>;
 }
 
+/** Triangles that are drawn of a part at rest, and while it is turned; and its lines. */
+const MOST = { rest: 60_000, moving: 8000, lines: 60_000 };
+
 /** A part in space, in the unit of its file: nine figures a triangle, six a line. */
 export interface PartView extends Edges {
+  /** A heavy part is drawn coarser than it is. */
   corners: Float32Array<ArrayBuffer>;
+  /** Still coarser, while it is turned. */
+  moving: Float32Array<ArrayBuffer>;
   /** The names of all objects of the file. */
   objects: string[];
   /** Ways to lie at a unit and scale of 1: lengths and areas grow with them. */
@@ -37,14 +45,21 @@ export const partInfo = (part: PartFile): TakenPart['part'] => ({
 });
 
 /** What a part looks like: its triangles and lines, and how it can lie. */
-export function viewOf(part: PartFile, { object, mirror }: Pick<Pose, 'object' | 'mirror'>): PartView | undefined {
+export function* viewOf(part: PartFile, { object, mirror }: Pick<Pose, 'object' | 'mirror'>): Job<PartView> {
   const mesh = meshOf(part, object);
-  return (
-    mesh && {
-      corners: mesh.corners.slice() as Float32Array<ArrayBuffer>,
-      ...edgesOf(mesh),
-      objects: part.objects.map((o) => o.mesh.name),
-      lyings: lyings(mesh, { ...asFiled, object, mirror }),
-    }
-  );
+  if (!mesh) return refuse(fault('part.no-object', 'object', 'it has no such object', 'choose another'));
+  const step = (done: number) => ({ stage: 'drawing it', done, of: 4 });
+  const rest = coarse(mesh, MOST.rest);
+  yield step(1);
+  const moving = coarse(rest, MOST.moving);
+  yield step(2);
+  const edges = edgesOf(mesh, MOST.lines);
+  yield step(3);
+  return done({
+    corners: rest.corners.slice() as Float32Array<ArrayBuffer>,
+    moving: moving.corners.slice() as Float32Array<ArrayBuffer>,
+    ...edges,
+    objects: part.objects.map((o) => o.mesh.name),
+    lyings: lyings(mesh, { ...asFiled, object, mirror }),
+  });
 }

@@ -5,6 +5,7 @@ import { benchKernels } from './bench-kernels';
 import { benchLab } from './bench-lab';
 import { benchLoop, loopPart } from './bench-loop';
 import { benchPages } from './bench-pages';
+import { benchPart } from './bench-part';
 import { benchRoles } from './bench-roles';
 
 const parts: Record<string, () => void | Promise<void>> = {
@@ -13,6 +14,7 @@ const parts: Record<string, () => void | Promise<void>> = {
   roles: benchRoles,
   choosing: benchChoosing,
   lab: benchLab,
+  part: benchPart,
   pages: benchPages,
 };
 /** What takes half an hour runs only when it is asked for. */

@@ -30,6 +30,9 @@ const browser = await chromium.launch({
     '--disable-background-networking',
     '--disable-component-update',
     '--disable-sync',
+    '--use-gl=angle',
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
   ],
 });
 
@@ -71,7 +74,6 @@ const views = {
   print: { path: '/trial/demo-osprey-temperature?stage=print', ready: practised(0.4) },
   tiles: { path: '/trial/demo-heron-flow?stage=plan', ready: made },
   map: { path: '/trial/demo-heron-fence?stage=settle', ready: made },
-  labels: { path: '/trial/demo-heron-flow/labels' },
   read: { path: '/trial/demo-plover-temperature?stage=read', ready: made },
   settle: { path: '/trial/demo-heron-temperature?stage=settle', ready: hidden },
   'tune-sheet': { path: `/pair/${heron}/tune` },
@@ -99,6 +101,16 @@ const views = {
       await samples(page);
       await page.getByRole('link', { name: 'bracket-30.gcode' }).click();
       await page.getByText('50 layers').waitFor();
+    },
+  },
+  part: {
+    path: '/files',
+    ready: async (page) => {
+      await page.getByRole('button', { name: 'Take the sample parts' }).click();
+      await page.getByRole('link', { name: 'dew-shield-clip.stl' }).click();
+      await page.getByText(/One print: \d/).waitFor({ timeout: 60_000 });
+      await page.getByRole('button', { name: 'from beneath' }).click();
+      await page.waitForTimeout(600);
     },
   },
   carry: {

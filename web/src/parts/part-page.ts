@@ -494,7 +494,7 @@ export class PartPage {
     return view.lyings.slice(0, 8).map((l, id) => ({
       id,
       up: l.up,
-      words: `${show(l.height * by, 0)} mm high, ${show(l.overhang * by * by, 0)} mm² hang over`,
+      words: `${show(l.height * by, 0)} mm high, about ${show(Number((l.overhang * by * by).toPrecision(2)), 0)} mm² over`,
     }));
   });
 

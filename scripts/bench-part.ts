@@ -1,0 +1,91 @@
+// Parts of the user's own: reading, sections against reading the file and against touching all triangles, looking over, and what five variants cost.
+import { finish, must } from '#core/base';
+import { demoPair } from '#core/demo';
+import { GcodeReader, readingFor } from '#core/gcode';
+import { make } from '#core/make';
+import { asFiled, holdPart, lookOver, PartPiece, readPart, releaseParts, type Mesh } from '#core/part';
+import { partTrial, placePart } from '#core/trial';
+import { binaryStl, ellipsoid, torus } from '../core/testing/meshes';
+
+const RUNS = 5;
+const LAYERS = 400;
+const HASH = 'c'.repeat(64);
+
+const clock = (work: () => void): number => {
+  const from = performance.now();
+  work();
+  return performance.now() - from;
+};
+const median = (values: number[]): number => values.sort((a, b) => a - b)[Math.floor(values.length / 2)]!;
+
+/** All triangles touched once: what no way of cutting can do without. */
+function touched({ corners }: Mesh): number {
+  let sum = 0;
+  for (let i = 0; i < corners.length; i++) sum += corners[i]!;
+  return sum;
+}
+
+/** Prints the figures of parts as a table: floor and work in turns, median of the ratios. */
+export function benchPart(): void {
+  const { context, baseline } = demoPair('heron-marsh-petg')!;
+  const bodies: [string, Mesh][] = [
+    ['ball, 10 k', ellipsoid(20, 20, 20, 100, 51)],
+    ['ball, 100 k', ellipsoid(20, 20, 20, 320, 157)],
+    ['ring, 100 k', torus(18, 7, 320, 157)],
+    ['ball, 1 M', ellipsoid(20, 20, 20, 1000, 501)],
+  ];
+  const rows = bodies.map(([name, mesh]) => {
+    const bytes = binaryStl(mesh);
+    const turns = Array.from({ length: RUNS }, () => {
+      let all = 0;
+      const floor = clock(() => (all += touched(mesh)));
+      const reading = clock(() => must(finish(readPart(bytes, 'x.stl'))));
+      const sections = clock(() => {
+        const piece = new PartPiece(mesh, asFiled);
+        for (let k = 0; k < LAYERS; k++) piece.at(((k + 0.5) * piece.height) / LAYERS);
+      });
+      const looking = clock(() => must(finish(lookOver(new PartPiece(mesh, asFiled), baseline.layerHeight))));
+      return { floor, reading, sections, looking, all };
+    });
+    const of = (pick: (t: (typeof turns)[0]) => number) => median(turns.map(pick));
+    return {
+      part: name,
+      'read, million triangles/s': (mesh.n / 1000 / of((t) => t.reading)).toFixed(1),
+      [`${LAYERS} sections, ms`]: Math.round(of((t) => t.sections)),
+      'layers/s': Math.round((1000 * LAYERS) / of((t) => t.sections)),
+      'against reading the file': `${of((t) => t.sections / t.reading).toFixed(0)}×`,
+      'against touching all triangles': `${of((t) => t.sections / t.floor).toFixed(0)}×`,
+      'looked over, ms': Math.round(of((t) => t.looking)),
+    };
+  });
+  console.log('\nParts');
+  console.table(rows);
+
+  const made = (density: number) => {
+    const held = placePart({ hash: HASH, name: 'x.stl', length: 1 }, asFiled, undefined, baseline);
+    const { part } = must(finish(held));
+    return must(finish(make(partTrial(part, context, { ...baseline, infillDensity: density })))).file.bytes;
+  };
+  const ball = bodies[1]![1];
+  const variants = Array.from({ length: 3 }, () => {
+    releaseParts();
+    holdPart(HASH, { objects: [{ mesh: ball }] });
+    let bytes: Uint8Array = new Uint8Array();
+    const first = clock(() => (bytes = made(0.1)));
+    const four = clock(() => [0.15, 0.2, 0.3, 0.5].forEach(made));
+    const reading = clock(() => {
+      const reader = new GcodeReader((chunk) => reader.free(chunk), readingFor(context));
+      reader.push(bytes);
+      reader.end();
+    });
+    return { first, four, reading };
+  });
+  console.log('\nFive infill variants of the ball of 100 k triangles');
+  console.table([
+    {
+      'first, placed and made, s': (median(variants.map((v) => v.first)) / 1000).toFixed(1),
+      'against reading its file': `${median(variants.map((v) => v.first / v.reading)).toFixed(0)}×`,
+      'each of the other four, of the first': `${median(variants.map((v) => (25 * v.four) / v.first)).toFixed(0)} %`,
+    },
+  ]);
+}

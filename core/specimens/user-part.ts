@@ -25,7 +25,7 @@ const params = z
 type Params = z.infer<typeof params>;
 
 const field = {
-  label: 'User part',
+  label: 'Part from a mesh',
   purpose: 'A part of your own, from its mesh: made here at every level.',
   guide: {
     look: 'Where the part itself shows the fault.',

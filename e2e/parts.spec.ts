@@ -108,6 +108,17 @@ test('a trial whose part is gone asks for it, and goes on once it is given', asy
   await choose(page, 'laid out', 'as copies');
   await page.getByRole('button', { name: 'Begin the trial' }).click();
   await estimated(page);
+  // From the plan the part is placed anew for that trial.
+  await page.getByRole('link', { name: 'how the part stands' }).click();
+  await looked(page);
+  await fill(page, 'to height', '3');
+  await looked(page, 'This piece');
+  await page.getByRole('button', { name: /^Stand so in/ }).click();
+  await estimated(page);
+  await page.getByRole('link', { name: 'how the part stands' }).click();
+  await expect(page.getByLabel('to height')).toHaveValue('3');
+  await page.goBack();
+  await estimated(page);
   const trial = page.url();
   await page.getByRole('link', { name: 'Files' }).click();
   await page.getByRole('button', { name: 'Forget cable-comb.stl' }).click();

@@ -36,7 +36,6 @@ describe('a part of the user’s own', () => {
   it('is printed as our own body of that shape is: the same moves to 10 µm', () => {
     const { part } = placed(boxMesh([100, 50, 7], [124, 66, 12]));
     const trial = partTrial(part, context, baseline);
-    trial.specimen.params['tab'] = 0;
     const own = must(finish(make(trial)));
     const block = must(
       finish(
@@ -175,6 +174,16 @@ describe('placing', () => {
     ).toBe(true);
     const nothing = finish(placePart(file, asFiled, { from: 12, to: 12 }, baseline));
     expect(nothing.ok ? '' : nothing.faults[0]!.code).toBe('part.nothing-left');
+  });
+  it('says of a part that is too large what can be done with it', () => {
+    const wide = partTrial(placed(boxMesh([0, 0, 0], [300, 20, 5])).part, context, baseline);
+    const high = partTrial(placed(boxMesh([0, 0, 0], [10, 10, 300])).part, context, baseline);
+    for (const trial of [wide, high]) {
+      const refused = planned(trial);
+      expect(refused.ok ? '' : refused.faults[0]!.right).toMatch(
+        /^scale the part down, lay it on another side, or cut/,
+      );
+    }
   });
   it('keeps the part of a trial when it is placed anew', () => {
     const { part } = placed(boxMesh([0, 0, 0], [10, 10, 3]));

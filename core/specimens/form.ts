@@ -47,7 +47,7 @@ export interface FormSpecimen<P> {
   /** Thickness of a plate beneath a tile that joins what stands on it, mm; bands stand on their base. */
   plate?: number;
   /** How tiles are labelled: by a tab in front, or not. */
-  tab?: 'front' | 'none' | ((params: P) => 'front' | 'none');
+  tab?: 'front' | 'none' | ((params: P, axes: readonly Axis[]) => 'front' | 'none');
   /** How many of each level stand together, where not one. */
   copies?(params: P): number;
   form(params: P, settings: Settings, context: Context, cell: Cell): Form;
@@ -91,7 +91,7 @@ export function formed<P>(make: FormSpecimen<P>): Specimen<P> {
         settings,
         context,
         { base, plate },
-        typeof tab === 'function' ? tab(p) : tab,
+        typeof tab === 'function' ? tab(p, axes) : tab,
         copies?.(p) ?? 1,
       ).built();
     },

@@ -45,7 +45,8 @@ const copied = (part: PartNamed) => {
     fields: [],
     layouts: ['tile'],
     start: () => startOf(part),
-    tab: (p) => (p.tab > 0 ? 'front' : 'none'),
+    // Copies are told apart by it; one print by itself is the part and nothing more.
+    tab: (p, axes) => (p.tab > 0 && axes.some((a) => a.along === 'tile') ? 'front' : 'none'),
     form: () => ({
       ...part.size,
       breaks: piece()?.breaks ?? [],
@@ -66,15 +67,7 @@ const startOf = (part: PartNamed): Params => ({ from: 0, to: part.size.height, l
 export const userPart: Specimen<Params> = {
   id: 'user-part',
   ...field,
-  fields: (['tile', 'print'] as const).map((along) => ({
-    key: 'tab',
-    label: 'value on a tab, 0 or 1',
-    unit: '',
-    least: 0,
-    most: 1,
-    step: 1,
-    along,
-  })),
+  fields: [{ key: 'tab', label: 'value on a tab, 0 or 1', unit: '', least: 0, most: 1, step: 1, along: 'tile' }],
   layouts: ['height', 'tile'],
   words: { tile: { laid: 'as copies', one: 'copy', many: 'copies' } },
   start: () => ({ from: 0, to: 20, layer: 0.2, tab: 1 }),

@@ -98,16 +98,12 @@ export function partTrial(
     baseline,
     frozen: {},
     axes: [],
-    specimen: { id: 'user-part', params: { ...userPartStart(part, baseline.layerHeight), tab: 0 } },
+    specimen: { id: 'user-part', params: userPartStart(part, baseline.layerHeight) },
     seed: 1,
     lifted: [],
     part,
   };
-  if (factor === undefined) return titled(bare);
-  // Copies must be told apart; one print by itself is the part and nothing more.
-  const trial = varied(bare, factor, along);
-  const tab = trial.axes.some((a) => a.along === 'tile') ? 1 : 0;
-  return { ...trial, specimen: { ...trial.specimen, params: { ...trial.specimen.params, tab } } };
+  return factor === undefined ? titled(bare) : varied(bare, factor, along);
 }
 
 /** The trial with its part placed anew: bands keep their number, and lie anew. */

@@ -176,7 +176,7 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
   const origin = bedCentre(context.printer);
   // A finished file stands where its program put it, a prime beside the bed included: the check says what it may.
   if (!trial.source && !trial.sources)
-    faults.push(...roomFaults(built, base, context, origin), ...clearanceFaults(built, base, context));
+    faults.push(...roomFaults(built, base, trial, origin), ...clearanceFaults(built, base, context));
   if (faults.length > 0) return refuse(...faults);
   if (prints < 0 || trial.print !== undefined) return done({ trial, cells: own, settings: base, built, origin });
   return done({
@@ -323,7 +323,13 @@ export function settingFaults(
   return faults;
 }
 
-function roomFaults(built: Built, settings: Settings, { printer }: Context, origin: { x: number; y: number }): Fault[] {
+function roomFaults(
+  built: Built,
+  settings: Settings,
+  { context: { printer }, part }: Pick<Trial, 'context' | 'part'>,
+  origin: { x: number; y: number },
+): Fault[] {
+  const smaller = part && 'scale the part down, lay it on another side, or cut a piece out of it';
   const faults: Fault[] = [];
   const lift = Math.max(2, settings.zHop) + 0.01;
   if (built.height + lift > printer.height) {
@@ -332,7 +338,7 @@ function roomFaults(built: Built, settings: Settings, { printer }: Context, orig
         'trial.height',
         'specimen.params',
         `the specimen is ${show(built.height)} mm high and needs ${show(lift, 1)} mm above it; the printer ends at ${show(printer.height)} mm`,
-        'take fewer levels or lower bands',
+        smaller ?? 'take fewer levels or lower bands',
       ),
     );
   }
@@ -348,7 +354,7 @@ function roomFaults(built: Built, settings: Settings, { printer }: Context, orig
           : 'with its brim the specimen does not fit on the free part of the bed',
         built.pieces.length > 1
           ? 'take fewer levels, a smaller specimen or brim, or print layer by layer, which needs less room'
-          : 'take a narrower specimen or brim, or move the keep-out zones',
+          : (smaller ?? 'take a narrower specimen or brim, or move the keep-out zones'),
       ),
     );
   }

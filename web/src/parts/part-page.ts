@@ -7,8 +7,8 @@ import { duration, show } from '#core/base';
 import { everyFactor, factorOf } from '#core/factors';
 import { units, upOf, type Telling, type Unit } from '#core/part';
 import { alongWords, type Axis } from '#core/plan';
-import { freeStop, stopOfFactor } from '#core/route';
-import { partTrial, planned, unseenOn, type Trial } from '#core/trial';
+import { freeStop, planOf, stopOfFactor, withPlan } from '#core/route';
+import { partTrial, planned, titled, unseenOn, withPart, type Trial } from '#core/trial';
 import { FileShelf } from '../data/file-shelf';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
@@ -234,6 +234,11 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
                   Begin the trial
                 </button>
               </div>
+              @if (from(); as r) {
+                <p class="small">
+                  <button type="button" class="act small" (click)="use()">Stand so in “{{ r.trial.title }}”</button>
+                </p>
+              }
               @if (problem(); as p) {
                 <p class="wrong" role="alert">{{ p }}</p>
               }
@@ -554,6 +559,20 @@ export class PartPage {
     const [now, context, baseline] = [this.now(), this.place.context(), this.place.baseline()];
     return now && context && baseline ? partTrial(now.part, context, baseline, this.factor(), this.along()) : undefined;
   });
+  /** The trial from which one came here, as long as its plan can change. */
+  protected readonly from = computed(() => {
+    const as = this.as();
+    const record = as === undefined ? undefined : this.keeper.find('records', as);
+    return record?.prints.length === 0 && record.trial.part?.hash === this.hash() ? record : undefined;
+  });
+  protected use(): void {
+    const [record, now] = [this.from(), this.now()];
+    if (!record || !now) return;
+    const plan = titled(withPart(planOf(record), now.part));
+    if (this.keeper.change(record, withPlan(record, plan), 'how the part stands'))
+      void this.router.navigate(['/trial', record.id]);
+  }
+
   protected readonly problem = computed(() => {
     const trial = this.trial();
     const plan = trial && planned(trial);

@@ -37,7 +37,7 @@ function* layersJob(layers: LayerReader, length: number): Job<undefined> {
 }
 
 /** A job of a trial; where it is made of a part, the part is read first, once for all trials of it. */
-function* withPart<T>(trial: Trial, bytes: Uint8Array | undefined, job: () => Job<T>): Job<T> {
+function* onceHeld<T>(trial: Trial, bytes: Uint8Array | undefined, job: () => Job<T>): Job<T> {
   if (trial.part) {
     const held = yield* readAndHold(trial.part.hash, () => bytes, trial.part.name);
     if (!held.ok) return held;
@@ -60,7 +60,7 @@ const api = {
   ): Promise<Result<MadeFile>> {
     const given = await bytesFor(trial, source);
     const job = () => makeOf(trial, trial.part ? undefined : given, today);
-    const made = await drive(id, withPart(trial, given, job), report);
+    const made = await drive(id, onceHeld(trial, given, job), report);
     if (!made.ok) return made;
     const { file, report: said, inspection } = made.value;
     const bytes = new Uint8Array(file.bytes);
@@ -77,7 +77,7 @@ const api = {
     const given = await bytesFor(trial, part);
     return drive(
       id,
-      withPart(trial, given, () => sameLevels(asPrint(trial))),
+      onceHeld(trial, given, () => sameLevels(asPrint(trial))),
       report,
     );
   },

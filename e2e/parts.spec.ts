@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { axeFindings, choose, drop, estimated, fill, fitsAcross, kept, text, useDemo } from './steps';
+import { axeFindings, choose, drop, estimated, fill, fitsAcross, kept, text, useDemo, usePair } from './steps';
 
 const part = (name: string) => readFileSync(`web/public/samples/${name}`);
 /** Waits until the part as it stands was looked over and made once. */
@@ -166,4 +166,32 @@ test('a mesh that stays open says where, and is printed once wider gaps are clos
   await expect(page.getByText(/give a height within 0 and 25\.4 mm/)).toBeVisible();
   await drop(page, 'nothing.stl', Buffer.from('solid nothing\nendsolid nothing\n'));
   await expect(page.getByRole('alert')).toContainText(/nothing\.stl|triangle/);
+});
+
+test('a file of two colours is printed by two tools where the printer has them', async ({ page }) => {
+  await useDemo(page);
+  await usePair(page, /Osprey/);
+  await drop(page, 'two-colour-dial.3mf', part('two-colour-dial.3mf'));
+  await looked(page);
+  await expect(page.getByText('as the file says')).toBeVisible();
+  await expect(page.getByRole('combobox', { name: 'scale is printed by' })).toHaveText('tool 2');
+  await choose(page, 'what varies', 'purge strength');
+  await choose(page, 'laid out', 'by print');
+  await page.getByRole('button', { name: 'Begin the trial' }).click();
+  await estimated(page);
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Print' }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: /^Download/ }).click(),
+  ]);
+  const lines = (await text(download)).split('\n');
+  expect(lines.filter((l) => /^T1\b/.test(l)).length).toBeGreaterThan(0);
+  // With one tool for both nothing is changed.
+  await page.goBack();
+  await page.goto('/files');
+  await page.getByRole('link', { name: 'two-colour-dial.3mf' }).click();
+  await looked(page);
+  await choose(page, 'scale is printed by', 'tool 1');
+  await expect(page.getByRole('combobox', { name: 'scale is printed by' })).toHaveText('tool 1');
+  await looked(page);
 });

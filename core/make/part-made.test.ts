@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, it } from 'vitest';
 import { finish, must } from '#core/base';
 
+import { demoPairs } from '#core/demo';
 import { areaOf } from '#core/geometry';
 
 import { asFiled, holdPart, lookOver, PartPiece, pieceOf, releaseParts, upOf, type Mesh, type Pose } from '#core/part';
@@ -255,5 +256,49 @@ describe('what can be seen on a part', () => {
     const piece = new PartPiece(ellipsoid(8, 6, 5), asFiled);
     const { seen } = must(finish(lookOver(piece, 0.1)));
     expect(seen.volume / ((4 / 3) * Math.PI * 8 * 6 * 5)).toBeCloseTo(1, 2);
+  });
+});
+
+describe('a part of two colours', () => {
+  const osprey = demoPairs.find((p) => p.context.printer.tools > 1)!;
+  // A plate, and a peg that stands upon it and reaches down into it.
+  const objects = [{ mesh: boxMesh([0, 0, 0], [16, 16, 2]) }, { mesh: boxMesh([4, 4, 1], [12, 12, 3]) }];
+  const two = (tools?: number[]) => {
+    releaseParts();
+    holdPart(HASH, { objects });
+    return must(finish(placePart(file, asFiled, undefined, osprey.baseline, tools))).part;
+  };
+
+  it('is printed by two tools: what lies in both belongs to the later', () => {
+    const part = two([1, 2]);
+    const piece = pieceOf(part)!;
+    const areas = (z: number) => piece.inTools(z).map((t) => [t.tool, Math.round(areaOf(t.outline) * 100) / 100]);
+    expect([areas(0.5), areas(1.5), areas(2.5)]).toEqual([
+      [[1, 256]],
+      [
+        [1, 192],
+        [2, 64],
+      ],
+      [[2, 64]],
+    ]);
+    const { inspection } = must(
+      finish(make(partTrial(part, osprey.context, { ...osprey.baseline, infillDensity: 1 }))),
+    );
+    const pushed = (tool: number) => inspection.tools.find((t) => t.tool === tool)!.mass;
+    // By hand: 448 mm³ and 128 mm³ of solid bodies; what is purged and primed comes on top.
+    const grams = (mm3: number) => (mm3 * osprey.context.filament.density) / 1000;
+    expect(pushed(0) + pushed(1) - inspection.waste).toBeGreaterThan(0.95 * grams(576));
+    expect(pushed(1)).toBeGreaterThan(0.9 * grams(128));
+    expect(inspection.findings.filter((f) => f.severity === 'stop')).toEqual([]);
+  });
+  it('is printed by one where one is asked, and refused where a tool is not there', () => {
+    expect(two([2, 2]).tools).toBeUndefined();
+    expect(pieceOf(two())!.inTools(1.5)).toEqual([]);
+    const part = two([1, 2]);
+    const refused = planned(partTrial(part, context, baseline));
+    expect(refused.ok ? '' : refused.faults[0]!.wrong).toBe('tool 2 is not there: the printer has 1');
+    const apart = { ...osprey.baseline, arrangement: 'one after the other' as const };
+    const faults = planned(partTrial(part, osprey.context, apart, 'infill-density', 'tile'));
+    expect(faults.ok ? [] : faults.faults.map((f) => f.code)).toContain('trial.part-tools');
   });
 });

@@ -1,5 +1,5 @@
 import type { Polygon } from '#core/geometry';
-import type { Cut } from './piece';
+import type { Cut, ToolOutline } from './piece';
 import type { Pose } from './pose';
 
 /** Which part, how it stands, and what of it is printed: all from which its sections follow. */
@@ -7,12 +7,16 @@ export interface PartAsked {
   hash: string;
   pose: Pose;
   cut: Cut;
+  /** The tool of each object, counted from 1, where not one tool prints them all. */
+  tools?: readonly number[] | undefined;
 }
 
 /** What a specimen needs of a part: its outline at any height above its foot, and where that jumps, mm. */
 export interface Sliceable {
   breaks: readonly number[];
   at(height: number): Polygon[];
+  /** The same by tool; none where one tool prints all of it. */
+  inTools(height: number): ToolOutline[];
 }
 
 let maker: (asked: PartAsked) => Sliceable | undefined = () => undefined;

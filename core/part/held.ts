@@ -58,15 +58,30 @@ export function* readAndHold(hash: string, bytes: () => Bytes | undefined, name:
 
 /** The objects of a part that a pose takes, as one mesh in the unit of the file; undefined where there is none. */
 export function meshOf({ objects }: PartFile, object: number): Mesh | undefined {
-  const taken = object === 0 ? objects : objects.slice(object - 1, object);
-  if (taken.length < 2) return taken[0]?.mesh;
-  const corners = new Float32Array(taken.reduce((n, o) => n + o.mesh.corners.length, 0));
+  return asOne((object === 0 ? objects : objects.slice(object - 1, object)).map((o) => o.mesh));
+}
+
+function asOne(meshes: readonly Mesh[]): Mesh | undefined {
+  const [first, second] = meshes;
+  if (!first || !second) return first;
+  const corners = new Float32Array(meshes.reduce((n, m) => n + m.corners.length, 0));
   let at = 0;
-  for (const { mesh } of taken) {
+  for (const mesh of meshes) {
     corners.set(mesh.corners, at);
     at += mesh.corners.length;
   }
-  return { name: taken[0]!.mesh.name, n: corners.length / 9, corners };
+  return { name: first.name, n: corners.length / 9, corners };
+}
+
+/** What of a part each tool prints; none where one tool prints all of it. */
+function byTool({ objects }: PartFile, { pose, tools }: PartAsked): { tool: number; mesh: Mesh }[] {
+  if (!tools || pose.object !== 0) return [];
+  const used = [...new Set(objects.map((_, i) => tools[i] ?? 1))];
+  if (used.length < 2) return [];
+  return used.flatMap((tool) => {
+    const mesh = asOne(objects.filter((_, i) => (tools[i] ?? 1) === tool).map((o) => o.mesh));
+    return mesh ? [{ tool, mesh }] : [];
+  });
 }
 
 /** The longest side of what a part file holds, object by object, in the unit of the file. */
@@ -79,11 +94,12 @@ export const longestOf = ({ objects }: PartFile): number =>
   );
 
 /** The piece of a held part; undefined where it is not held, or has no such object. */
-export function pieceOf({ hash, pose, cut }: PartAsked): PartPiece | undefined {
-  const key = JSON.stringify([hash, pose, cut]);
+export function pieceOf(asked: PartAsked): PartPiece | undefined {
+  const { hash, pose, cut, tools } = asked;
+  const key = JSON.stringify([hash, pose, cut, tools]);
   const known = pieces.get(key);
   if (known) return lastOf(pieces, key, known, MOST_PIECES);
   const part = parts.get(hash);
   const mesh = part && meshOf(part, pose.object);
-  return mesh && lastOf(pieces, key, new PartPiece(mesh, pose, cut), MOST_PIECES);
+  return mesh && lastOf(pieces, key, new PartPiece(mesh, pose, cut, byTool(part, asked)), MOST_PIECES);
 }

@@ -23,6 +23,8 @@ export const partNamedSchema = z.strictObject({
     .max(2 ** 31),
   pose: poseSchema,
   cut: cutSchema,
+  /** The tool of each object of the file, counted from 1, where not one tool prints them all. */
+  tools: z.array(z.int().min(1).max(8)).max(1000).optional(),
   size: z.strictObject({ width: length, depth: length, height: length }),
   side: path,
   above: path,

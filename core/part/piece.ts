@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { intersection, rectangle, solid, type Polygon } from '#core/geometry';
-import type { Mesh } from './mesh';
-import { posed, type Pose } from './pose';
+import { difference, intersection, rectangle, solid, type Polygon } from '#core/geometry';
+import { placed, type Mesh } from './mesh';
+import { standingOf, type Pose } from './pose';
 import { Sections, type Gap, type Section } from './sections';
 
 const place = z.number().min(-5000).max(5000);
@@ -14,6 +14,12 @@ export const cutSchema = z.strictObject({
 });
 /** What of a posed part is printed. */
 export type Cut = z.infer<typeof cutSchema>;
+
+/** What a tool prints of a section. Tools are counted from 1. */
+export interface ToolOutline {
+  tool: number;
+  outline: Polygon[];
+}
 
 /** What is cut away beyond these is rounding, mm. */
 const ROUNDING = 1e-3;
@@ -48,9 +54,20 @@ export class PartPiece {
   private readonly known = new Map<number, Section>();
   private corners = 0;
 
-  /** @throws RangeError for a mesh without triangles */
-  constructor(mesh: Mesh, pose: Pose, cut?: Cut) {
-    this.mesh = posed(mesh, pose);
+  private readonly byTool: { tool: number; sections: Sections }[];
+  private readonly knownByTool = new Map<number, ToolOutline[]>();
+
+  /**
+   * @param byTool what of the mesh each tool prints, where more than one does; where they lie in one another the last counts
+   * @throws RangeError for a mesh without triangles
+   */
+  constructor(mesh: Mesh, pose: Pose, cut?: Cut, byTool: readonly { tool: number; mesh: Mesh }[] = []) {
+    const standing = standingOf(mesh, pose);
+    this.mesh = placed(mesh, standing);
+    this.byTool = byTool.map(({ tool, mesh: own }) => ({
+      tool,
+      sections: new Sections(placed(own, standing), pose.closes),
+    }));
     this.sections = new Sections(this.mesh, pose.closes);
     const { min, max } = this.sections.bounds;
     this.foot = cut ? Math.min(cut.from, max[2]) : 0;
@@ -79,6 +96,27 @@ export class PartPiece {
   /** The outline at a height above its foot, mm; empty beyond it. */
   at(height: number): Polygon[] {
     return this.section(height).outline;
+  }
+
+  /** The outline of each tool at a height above its foot, mm; none where one tool prints all of it. */
+  inTools(height: number): ToolOutline[] {
+    if (this.byTool.length === 0) return [];
+    const key = Math.round(height * 1e6);
+    let all = this.knownByTool.get(key);
+    if (!all) {
+      const whole = this.at(height);
+      let taken: Polygon[] = [];
+      all = [];
+      for (const { tool, sections } of [...this.byTool].reverse()) {
+        const { outline } = sections.at(this.foot + height);
+        const here = intersection(moved(outline, -this.middle.x, -this.middle.y), whole);
+        const own = taken.length > 0 ? difference(here, taken) : here;
+        taken = [...taken, ...here];
+        if (own.length > 0) all.unshift({ tool, outline: own });
+      }
+      this.knownByTool.set(key, all);
+    }
+    return all;
   }
 
   /** The section at a height above its foot, with what was closed and what stays open there. */

@@ -65,16 +65,13 @@ export function turnOf({ unit, scale, mirror, up, spin }: Pose): Turn {
   }) as unknown as Turn;
 }
 
-/** A mesh as it is posed: on the bed, the middle of its box above the origin. mm */
-export function posed(mesh: Mesh, pose: Pose): Mesh {
-  const turned = placed(mesh, { turn: turnOf(pose), shift: [0, 0, 0] });
-  const box = boundsOfMesh(turned);
-  if (!box) return turned;
+/** Where a pose brings a mesh: on the bed, the middle of its box above the origin. mm */
+export function standingOf(mesh: Mesh, pose: Pose): Placement {
+  const turn = turnOf(pose);
+  const box = boundsOfMesh(placed(mesh, { turn, shift: [0, 0, 0] }));
+  if (!box) return { turn, shift: [0, 0, 0] };
   const { min, max } = box;
-  const c = turned.corners;
-  const shift = [-(min[0] + max[0]) / 2, -(min[1] + max[1]) / 2, -min[2]];
-  for (let i = 0; i < c.length; i++) c[i]! += shift[i % 3]!;
-  return turned;
+  return { turn, shift: [-(min[0] + max[0]) / 2, -(min[1] + max[1]) / 2, -min[2]] };
 }
 
 /** The direction of the file that points up once a face of that direction lies on the bed, in the pose that it has. */

@@ -8,7 +8,7 @@ import type { Band } from './bands';
 import { formed } from './form';
 import { bordersOf } from './own-part';
 import { polygonPath } from './paths';
-import type { Built, Specimen } from './specimen';
+import type { Built, Region, Specimen } from './specimen';
 
 /**
  * Its bands from `from` to `to`, mm above its foot, in whole layers of `layer`; `e1` …, borders between `bands` bands
@@ -35,6 +35,16 @@ const field = {
   params: params as unknown as z.ZodType<Params>,
 };
 
+/** What is printed of a part at a height, mm, by tool where more than one prints it. */
+function regionsAt(part: PartNamed, z: number): Omit<Region, 'cell'>[] {
+  const piece = sliceable(part);
+  const inTools = piece?.inTools(z) ?? [];
+  if (inTools.length > 0)
+    return inTools.map(({ tool, outline }) => ({ outline, own: { partTool: tool, infillTool: tool } }));
+  const outline = piece?.at(z) ?? [];
+  return outline.length > 0 ? [{ outline }] : [];
+}
+
 /** The part as a form: its sections are those of the mesh that its hash stands for. */
 const copied = (part: PartNamed) => {
   const piece = () => sliceable(part);
@@ -50,10 +60,7 @@ const copied = (part: PartNamed) => {
     form: () => ({
       ...part.size,
       breaks: piece()?.breaks ?? [],
-      at: (t) => {
-        const outline = piece()?.at(t) ?? [];
-        return outline.length > 0 ? [{ outline }] : [];
-      },
+      at: (t) => regionsAt(part, t),
       side: part.side,
       above,
       tabs: [part.front],
@@ -150,9 +157,8 @@ function inBands(p: Params, cells: readonly Cell[], settings: Settings, part: Pa
           breaks: [...(sliceable(part)?.breaks ?? []), ...bands.slice(0, -1).map((b) => b.to)],
           top: height,
           at: (z) => {
-            const outline = sliceable(part)?.at(z) ?? [];
             const band = bands.find((b) => z < b.to - 1e-9) ?? bands.at(-1)!;
-            return outline.length > 0 ? [{ cell: band.cell.id, outline }] : [];
+            return regionsAt(part, z).map((r) => ({ ...r, cell: band.cell.id }));
           },
         },
       },

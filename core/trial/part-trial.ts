@@ -32,12 +32,14 @@ export interface PartPlaced {
  * @param cut what of it is printed; all of it where left out
  * @param layer height of a layer, mm
  * @param line width of a line, mm
+ * @param tools the tool of each object, where not one tool prints them all
  */
 export function* placePart(
   file: PartFileNamed,
   pose: Pose,
   cut: Cut | undefined,
   { layerHeight, lineWidth }: Pick<Settings, 'layerHeight' | 'lineWidth'>,
+  tools?: readonly number[],
 ): Job<PartPlaced> {
   const all: Cut = cut ?? { from: 0, to: 5000 };
   const piece = pieceOf({ hash: file.hash, pose, cut: all });
@@ -75,6 +77,7 @@ export function* placePart(
     length: file.length,
     pose,
     cut: all,
+    ...(tools && new Set(tools).size > 1 && { tools: [...tools] }),
     size: { width, depth, height },
     ...drawn.value,
     seen: looked.value.seen,

@@ -154,7 +154,7 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
   if (!params.ok) faults.push(...params.faults);
   const inPrint = trial.axes.filter((a) => a.along !== 'print');
   faults.push(...specimen.accepts(inPrint, params.ok ? params.value : undefined));
-  faults.push(...settingFaults(settings, context, trial.lifted));
+  faults.push(...settingFaults(settings, context, trial.lifted), ...toolFaults(trial, settings));
   trial.axes.forEach((axis, i) => {
     faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`));
     // Two pairs of values may share one of them.
@@ -321,6 +321,21 @@ export function settingFaults(
   if (s.wallCount === 0 && s.infillDensity === 0)
     add('wallCount', 'without walls and infill nothing would be printed', 'give at least one wall');
   return faults;
+}
+
+/** What speaks against a part that several tools print. */
+function toolFaults({ part, context: { printer } }: Trial, settings: Settings): Fault[] {
+  const tools = part?.pose.object === 0 ? [...new Set(part.tools)] : [];
+  const beyond = tools.find((tool) => tool > printer.tools);
+  const add = (wrong: string, right: string) => [fault('trial.part-tools', 'part.tools', wrong, right)];
+  if (beyond !== undefined)
+    return add(`tool ${beyond} is not there: the printer has ${printer.tools}`, 'give its objects another tool');
+  if (tools.length < 2) return [];
+  if (settings.arrangement === 'one after the other')
+    return add('a purge tower cannot grow beside objects printed one after the other', 'print layer by layer');
+  return settings.raftLayers > 0
+    ? add('several tools on a raft are not made', 'print without a raft, or with one tool')
+    : [];
 }
 
 function roomFaults(

@@ -25,6 +25,9 @@ const shows: Record<Telling['shows'], (amount: number) => string> = {
   smallest: (v) => `the smallest layer, ${show(v, 0)} mm²`,
 };
 
+/** Objects that are each given a tool; a file of more is printed by one. */
+const MOST_OBJECTS = 12;
+
 const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
 
 /** A part of the user’s own: placed on the bed, cut to the piece that tells, and made a trial. */
@@ -139,6 +142,25 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
                 mirrored
               </label>
             </div>
+            @if (tools().length > 0) {
+              <ul class="tools" aria-label="Which tool prints which object">
+                @for (t of tools(); track $index) {
+                  <li>
+                    <span class="dot" [style.background]="t.colour ?? null" aria-hidden="true"></span>
+                    <span class="named">{{ t.name }}</span>
+                    <p-select
+                      size="small"
+                      [options]="toolChoices()"
+                      optionLabel="label"
+                      optionValue="id"
+                      [ngModel]="t.tool"
+                      (ngModelChange)="useTool($index, $event)"
+                      [ariaLabel]="t.name + ' is printed by'"
+                    />
+                  </li>
+                }
+              </ul>
+            }
             <div class="row">
               <button
                 type="button"
@@ -356,6 +378,31 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
       align-items: center;
       padding-bottom: 6px;
     }
+    .tools {
+      list-style: none;
+      margin: 0 0 6px;
+      padding: 0;
+      display: grid;
+      gap: 4px;
+    }
+    .tools li {
+      display: grid;
+      grid-template-columns: 12px minmax(0, 1fr) 110px;
+      gap: 8px;
+      align-items: center;
+      font-size: 13px;
+    }
+    .tools .named {
+      overflow: hidden;
+      text-overflow: ellipsis;
+      white-space: nowrap;
+    }
+    .dot {
+      width: 12px;
+      height: 12px;
+      border-radius: 50%;
+      border: 1px solid var(--line-strong);
+    }
     .lie {
       display: flex;
       flex-wrap: wrap;
@@ -439,7 +486,10 @@ export class PartPage {
       if (!file) return;
       const part = as === undefined ? undefined : untracked(() => this.keeper.find('records', as)?.trial.part);
       const all = part?.cut.from === 0 && part.cut.to >= 5000 && !part.cut.box;
-      const left = part?.hash === file.hash ? { pose: part.pose, ...(!all && { cut: part.cut }) } : undefined;
+      const left =
+        part?.hash === file.hash
+          ? { pose: part.pose, ...(!all && { cut: part.cut }), ...(part.tools && { tools: part.tools }) }
+          : undefined;
       untracked(() => void this.place.open(file, left));
     });
   }
@@ -460,7 +510,8 @@ export class PartPage {
     const [done, placing] = [this.done(), this.place.placing()];
     const same = done && placing && JSON.stringify(done.part.pose) === JSON.stringify(placing.pose);
     const cut = placing?.cut ?? { from: 0, to: 5000 };
-    return same && JSON.stringify(done.part.cut) === JSON.stringify(cut) ? done : undefined;
+    const tools = placing && new Set(placing.tools).size > 1 ? placing.tools : undefined;
+    return same && JSON.stringify([done.part.cut, done.part.tools]) === JSON.stringify([cut, tools]) ? done : undefined;
   });
   protected readonly wrong = computed(() =>
     [this.place.view(), this.place.placed()].flatMap((d) => (d.state === 'refused' ? d.faults : [])),
@@ -487,10 +538,24 @@ export class PartPage {
   });
 
   protected readonly objects = computed(() => {
-    const names = this.view()?.objects ?? [];
-    const called = names.map((name, i) => ({ id: i + 1, label: name ? `${i + 1} · ${name}` : `object ${i + 1}` }));
-    return names.length > 1 ? [{ id: 0, label: 'all, as the file has them' }, ...called] : [];
+    const all = this.view()?.objects ?? [];
+    const called = all.map(({ name }, i) => ({ id: i + 1, label: name ? `${i + 1} · ${name}` : `object ${i + 1}` }));
+    return all.length > 1 ? [{ id: 0, label: 'all, as the file has them' }, ...called] : [];
   });
+
+  /** Which tool prints which object, where the printer has several. */
+  protected readonly tools = computed(() => {
+    const [all, count] = [this.view()?.objects ?? [], this.place.context()?.printer.tools ?? 1];
+    if (all.length < 2 || all.length > MOST_OBJECTS || count < 2 || this.pose()?.object !== 0) return [];
+    const own = this.place.placing()?.tools ?? [];
+    return all.map(({ name, colour }, i) => ({ name: name || `object ${i + 1}`, colour, tool: own[i] ?? 1 }));
+  });
+  protected readonly toolChoices = computed(() =>
+    Array.from({ length: this.place.context()?.printer.tools ?? 1 }, (_, i) => ({ id: i + 1, label: `tool ${i + 1}` })),
+  );
+  protected useTool(object: number, tool: number): void {
+    this.place.tools(this.tools().map((t, i) => (i === object ? tool : t.tool)));
+  }
 
   protected readonly lyings = computed(() => {
     const [view, pose] = [this.view(), this.pose()];

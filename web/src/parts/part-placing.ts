@@ -16,6 +16,8 @@ import { stood } from './standing';
 export interface Placing {
   pose: Pose;
   cut?: Cut | undefined;
+  /** The tool of each object, counted from 1. */
+  tools?: number[] | undefined;
 }
 
 /** How work on a part stands. */
@@ -31,7 +33,11 @@ export interface Takes {
   mass: number;
 }
 
-const placingSchema = z.strictObject({ pose: poseSchema, cut: cutSchema.optional() });
+const placingSchema = z.strictObject({
+  pose: poseSchema,
+  cut: cutSchema.optional(),
+  tools: z.array(z.int().min(1).max(8)).max(1000).optional(),
+});
 
 /** An edit stands still so long before the part is looked over anew, ms. */
 const STILL = 150;
@@ -93,13 +99,23 @@ export class PartPlacing {
       );
       onCleanup(() => work.unsubscribe());
     });
+    // Colours that the file gives are tools, as far as the printer has them; what the person chose stays.
+    effect(() => {
+      const [view, tools] = [this.view(), this.context()?.printer.tools ?? 1];
+      if (view.state !== 'done' || tools < 2) return;
+      const colours = view.value.objects.map((o) => o.colour ?? '');
+      const known = [...new Set(colours)];
+      const placing = untracked(this.placing);
+      if (known.length < 2 || !placing || placing.tools) return;
+      this.placing.set({ ...placing, tools: colours.map((c) => Math.min(tools, known.indexOf(c) + 1)) });
+    });
     effect((onCleanup) => {
       const [file, placing, lines] = [this.file(), this.placing(), this.lines()];
       if (!file || !placing) return;
-      const { pose, cut } = placing;
+      const { pose, cut, tools } = placing;
       let stop = () => {};
       const timer = setTimeout(() => {
-        const work = this.withFile(file, (blob) => this.pool.place(file, blob, { pose, cut, lines })).subscribe(
+        const work = this.withFile(file, (blob) => this.pool.place(file, blob, { pose, cut, tools, lines })).subscribe(
           (said) => this.hear(this.placed, said),
         );
         stop = () => work.unsubscribe();
@@ -114,7 +130,7 @@ export class PartPlacing {
       const [placed, context, baseline] = [this.placed(), this.context(), this.baseline()];
       if (placed.state !== 'done' || !context || !baseline) return;
       const { part } = placed.value;
-      const key = this.keyOf({ pose: part.pose, cut: part.cut });
+      const key = this.keyOf({ pose: part.pose, cut: part.cut, tools: part.tools });
       if (untracked(this.taken).get(key)?.state === 'done') return;
       const note = (doing: Doing<Takes>) =>
         this.taken.update((m) => new Map([...m].filter(([k]) => k !== key).slice(1 - MOST_KNOWN)).set(key, doing));
@@ -140,13 +156,14 @@ export class PartPlacing {
     if (!placing) return { piece: undefined, whole: undefined };
     const all = { from: 0, to: 5000 };
     return {
-      piece: this.taken().get(this.keyOf({ pose: placing.pose, cut: placing.cut ?? all })),
-      whole: placing.cut ? this.taken().get(this.keyOf({ pose: placing.pose, cut: all })) : undefined,
+      piece: this.taken().get(this.keyOf({ ...placing, cut: placing.cut ?? all })),
+      whole: placing.cut ? this.taken().get(this.keyOf({ ...placing, cut: all })) : undefined,
     };
   });
 
-  private keyOf(placing: Placing): string {
-    return JSON.stringify([placing, this.pair()?.id]);
+  private keyOf({ pose, cut, tools }: Placing): string {
+    const several = new Set(tools).size > 1 ? tools : undefined;
+    return JSON.stringify([pose, cut, several, this.pair()?.id]);
   }
 
   /** Shows a part, standing as it was left. @param as another way in which it stands, as in a trial */
@@ -172,12 +189,20 @@ export class PartPlacing {
   /** Another pose; what was cut lies elsewhere then, and is put back. */
   pose(change: Partial<Pose>): void {
     const now = this.placing();
-    if (now) this.to({ pose: { ...now.pose, ...change } });
+    if (now) this.to({ pose: { ...now.pose, ...change }, ...(now.tools && { tools: now.tools }) });
   }
 
   cut(cut: Cut | undefined): void {
     const now = this.placing();
-    if (now) this.to(cut ? { pose: now.pose, cut } : { pose: now.pose });
+    if (!now) return;
+    const { cut: _, ...rest } = now;
+    this.to(cut ? { ...rest, cut } : rest);
+  }
+
+  /** The tool of each object. */
+  tools(tools: number[]): void {
+    const now = this.placing();
+    if (now) this.to({ ...now, tools });
   }
 
   undo(): void {

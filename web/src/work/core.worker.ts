@@ -28,6 +28,7 @@ export interface MadeFile {
 export interface Placing {
   pose: Pose;
   cut: Cut | undefined;
+  tools?: readonly number[] | undefined;
   lines: Pick<Settings, 'layerHeight' | 'lineWidth'>;
 }
 
@@ -108,7 +109,7 @@ const api = {
     function* job(): Job<PartPlaced> {
       const held = yield* readAndHold(part.hash, () => bytes, part.name);
       if (!held.ok) return held;
-      return yield* placePart(part, placing.pose, placing.cut, placing.lines);
+      return yield* placePart(part, placing.pose, placing.cut, placing.lines, placing.tools);
     }
     return drive(id, job(), report);
   },

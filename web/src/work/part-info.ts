@@ -30,8 +30,8 @@ export interface PartView extends Edges {
   corners: Float32Array<ArrayBuffer>;
   /** Still coarser, while it is turned. */
   moving: Float32Array<ArrayBuffer>;
-  /** The names of all objects of the file. */
-  objects: string[];
+  /** All objects of the file: their names, and their colours where the file gives them. */
+  objects: { name: string; colour?: string }[];
   /** Ways to lie at a unit and scale of 1: lengths and areas grow with them. */
   lyings: Lying[];
 }
@@ -59,7 +59,7 @@ export function* viewOf(part: PartFile, { object, mirror }: Pick<Pose, 'object' 
     corners: rest.corners.slice() as Float32Array<ArrayBuffer>,
     moving: moving.corners.slice() as Float32Array<ArrayBuffer>,
     ...edges,
-    objects: part.objects.map((o) => o.mesh.name),
+    objects: part.objects.map(({ mesh: { name }, colour }) => ({ name, ...(colour && { colour }) })),
     lyings: lyings(mesh, { ...asFiled, object, mirror }),
   });
 }

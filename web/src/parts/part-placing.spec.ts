@@ -15,7 +15,6 @@ import { PartPlacing } from './part-placing';
 /** Workers that answer when the test says so, and tell what was asked of them and dropped. */
 class Hand {
   readonly placings: { asked: Asked; said: Subject<Working<PartPlaced>>; dropped: boolean }[] = [];
-  objects: PartView['objects'] = [{ name: 'a' }];
   view(): Observable<Working<PartView>> {
     const none = new Float32Array();
     return of({
@@ -87,21 +86,6 @@ describe('placing a part', () => {
     expect(place.placing()!.pose.up).toEqual([0, 0, 1]);
     await place.open(file);
     expect(place.placing()).toEqual({ pose: { ...asFiled, unit: 25.4, up: [0, 1, 0] }, cut: { from: 1, to: 4 } });
-  });
-  it('gives colours of the file to the tools of the printer, until the person chooses', async () => {
-    hand.objects = [
-      { name: 'disc', colour: '#000000' },
-      { name: 'scale', colour: '#ffffff' },
-      { name: 'hub', colour: '#000000' },
-    ];
-    await place.open(file);
-    await eventually(() => place.view().state).toBe('done');
-    expect(place.placing()!.tools).toBeUndefined();
-    keeper.choosePair(demoData().pairs[2]!.id);
-    await eventually(() => place.placing()!.tools).toEqual([1, 2, 1]);
-    place.tools([1, 1, 1]);
-    await place.open(file);
-    expect(place.placing()!.tools).toEqual([1, 1, 1]);
   });
   it('is looked over once it stands still; what was begun before is dropped', async () => {
     await place.open(file);

@@ -15,6 +15,11 @@ export const cutSchema = z.strictObject({
 /** What of a posed part is printed. */
 export type Cut = z.infer<typeof cutSchema>;
 
+/** A cut that takes all of a part, however high. */
+export const wholeCut: Cut = { from: 0, to: 5000 };
+/** Whether a cut takes all of any part. */
+export const isWhole = ({ from, to, box }: Cut): boolean => from === wholeCut.from && to >= wholeCut.to && !box;
+
 /** What a tool prints of a section. Tools are counted from 1. */
 export interface ToolOutline {
   tool: number;

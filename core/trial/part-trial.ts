@@ -6,6 +6,7 @@ import {
   pieceOf,
   silhouetteOf,
   STEEP,
+  wholeCut,
   type Cut,
   type LookedOver,
   type PartNamed,
@@ -41,7 +42,7 @@ export function* placePart(
   { layerHeight, lineWidth }: Pick<Settings, 'layerHeight' | 'lineWidth'>,
   tools?: readonly number[],
 ): Job<PartPlaced> {
-  const all: Cut = cut ?? { from: 0, to: 5000 };
+  const all = cut ?? wholeCut;
   const piece = pieceOf({ hash: file.hash, pose, cut: all });
   if (!piece)
     return refuse(

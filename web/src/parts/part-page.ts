@@ -5,7 +5,7 @@ import { Checkbox } from 'primeng/checkbox';
 import { Select } from 'primeng/select';
 import { duration, show } from '#core/base';
 import { everyFactor, factorOf } from '#core/factors';
-import { units, upOf, type Telling, type Unit } from '#core/part';
+import { isWhole, units, upOf, wholeCut, type Telling, type Unit } from '#core/part';
 import { alongWords, type Axis } from '#core/plan';
 import { freeStop, planOf, stopOfFactor, withPlan } from '#core/route';
 import { partTrial, planned, titled, unseenOn, withPart, type Trial } from '#core/trial';
@@ -485,10 +485,9 @@ export class PartPage {
       const [file, as] = [this.file(), this.as()];
       if (!file) return;
       const part = as === undefined ? undefined : untracked(() => this.keeper.find('records', as)?.trial.part);
-      const all = part?.cut.from === 0 && part.cut.to >= 5000 && !part.cut.box;
       const left =
         part?.hash === file.hash
-          ? { pose: part.pose, ...(!all && { cut: part.cut }), ...(part.tools && { tools: part.tools }) }
+          ? { pose: part.pose, ...(!isWhole(part.cut) && { cut: part.cut }), ...(part.tools && { tools: part.tools }) }
           : undefined;
       untracked(() => void this.place.open(file, left));
     });
@@ -509,7 +508,7 @@ export class PartPage {
   private readonly now = computed(() => {
     const [done, placing] = [this.done(), this.place.placing()];
     const same = done && placing && JSON.stringify(done.part.pose) === JSON.stringify(placing.pose);
-    const cut = placing?.cut ?? { from: 0, to: 5000 };
+    const cut = placing?.cut ?? wholeCut;
     const tools = placing && new Set(placing.tools).size > 1 ? placing.tools : undefined;
     return same && JSON.stringify([done.part.cut, done.part.tools]) === JSON.stringify([cut, tools]) ? done : undefined;
   });

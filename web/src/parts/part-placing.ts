@@ -2,7 +2,7 @@ import { computed, effect, inject, Injectable, signal, untracked } from '@angula
 import { from, switchMap, type Observable } from 'rxjs';
 import * as z from 'zod';
 import { sentence, type Progress } from '#core/base';
-import { asFiled, cutSchema, poseSchema, type Cut, type Pose } from '#core/part';
+import { asFiled, cutSchema, poseSchema, wholeCut, type Cut, type Pose } from '#core/part';
 import type { KeptFile } from '#core/route';
 import { partTrial, type PartPlaced } from '#core/trial';
 import { Keeper } from '../data/keeper';
@@ -90,11 +90,20 @@ export class PartPlacing {
     return view.state === 'done' && placing ? stood(view.value.corners, placing.pose) : undefined;
   });
 
+  /** On what of the pose the drawing in space rests: the rest turns what is drawn. */
+  private readonly drawn = computed(
+    () => {
+      const pose = this.placing()?.pose;
+      return pose && { object: pose.object, mirror: pose.mirror };
+    },
+    { equal: (a, b) => a?.object === b?.object && a?.mirror === b?.mirror },
+  );
+
   constructor() {
     effect((onCleanup) => {
-      const [file, object, mirror] = [this.file(), this.placing()?.pose.object, this.placing()?.pose.mirror];
-      if (!file || object === undefined || mirror === undefined) return;
-      const work = this.withFile(file, (blob) => this.pool.view(file, blob, { object, mirror })).subscribe((said) =>
+      const [file, drawn] = [this.file(), this.drawn()];
+      if (!file || !drawn) return;
+      const work = this.withFile(file, (blob) => this.pool.view(file, blob, drawn)).subscribe((said) =>
         this.hear(this.view, said),
       );
       onCleanup(() => work.unsubscribe());
@@ -154,10 +163,9 @@ export class PartPlacing {
   readonly takes = computed(() => {
     const placing = this.placing();
     if (!placing) return { piece: undefined, whole: undefined };
-    const all = { from: 0, to: 5000 };
     return {
-      piece: this.taken().get(this.keyOf({ ...placing, cut: placing.cut ?? all })),
-      whole: placing.cut ? this.taken().get(this.keyOf({ ...placing, cut: all })) : undefined,
+      piece: this.taken().get(this.keyOf({ ...placing, cut: placing.cut ?? wholeCut })),
+      whole: placing.cut ? this.taken().get(this.keyOf({ ...placing, cut: wholeCut })) : undefined,
     };
   });
 
@@ -168,7 +176,8 @@ export class PartPlacing {
 
   /** Shows a part, standing as it was left. @param as another way in which it stands, as in a trial */
   async open(file: KeptFile, as?: Placing): Promise<void> {
-    this.view.set({ state: 'idle' });
+    // The same part is drawn as it was: only another one is read anew.
+    if (this.file()?.hash !== file.hash) this.view.set({ state: 'idle' });
     this.placed.set({ state: 'idle' });
     this.past.set([]);
     this.future.set([]);

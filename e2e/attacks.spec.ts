@@ -93,9 +93,7 @@ test(`killed in the middle of work ${KILLS} times, nothing that was called kept 
   };
   try {
     let { page } = await open();
-    await page.goto(`${baseURL}/`);
-    await page.getByRole('button', { name: 'Use the demo pairs' }).click();
-    await kept(page);
+    await useDemo(page, `${baseURL}/`);
     /** What was called kept: how many notes and photos, the last score and name. */
     const sure = { notes: 0, photos: 0, scores: new Map<number, number>(), name: 'Heron' };
     for (let n = 0; n < KILLS; n++) {

@@ -2,9 +2,9 @@ import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type Download, type Page } from '@playwright/test';
 
-/** From an empty browser to the demo pairs. */
-export async function useDemo(page: Page): Promise<void> {
-  await page.goto('/');
+/** From an empty browser to the demo pairs. They are fetched first: till then what is called kept is the empty browser. */
+export async function useDemo(page: Page, at = '/'): Promise<void> {
+  await page.goto(at);
   await page.getByRole('button', { name: 'Use the demo pairs' }).click();
   await expect(page.getByRole('heading', { name: /Heron · Marsh PETG/ })).toBeVisible();
   await kept(page);

@@ -8,3 +8,4 @@ export * from './parse';
 export * from './random';
 export * from './show';
 export * from './text';
+export * from './text-lines';

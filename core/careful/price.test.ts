@@ -29,7 +29,9 @@ describe('what a settled value costs against the best', () => {
       const price = must(finish(priceOf(trialOf('temperature-tower'), of, traits)))!;
       return price.best - price.settled;
     };
-    expect(Math.abs(lost(1))).toBeLessThan(0.1);
+    // The same lines begun at other corners shift a price by up to 0.15: what is little is so beside what is much.
+    expect(lost(15)).toBeGreaterThan(0.5);
+    expect(Math.abs(lost(1))).toBeLessThan(0.2 * lost(15));
     expect(lost(-15)).toBeGreaterThan(0.25);
   });
 

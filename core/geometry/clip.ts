@@ -1,95 +1,33 @@
-import { ClipType, FillRule, type Path64, type Paths64 } from 'clipper2-ts/dist/Core.js';
+import { ClipType, FillRule, type Paths64 } from 'clipper2-ts/dist/Core.js';
 import { Clipper64 } from 'clipper2-ts/dist/Engine.js';
 import { ClipperOffset, EndType, JoinType } from 'clipper2-ts/dist/Offset.js';
 import { Delaunay, TriangulateResult } from 'clipper2-ts/dist/Triangulation.js';
-import { inRing, ringArea } from './measure';
-import { ringsOf, type Point, type Polygon, type Ring } from './shapes';
+import { bordering, standApart, type Kept } from './apart';
+import { ringArea } from './measure';
+import { mitred } from './mitre';
+import type { Polygon, Ring } from './shapes';
+import { fromLowest, fromWhole, SCALE, wholeRings } from './whole';
 
-// The one door over the clipping library: integers rounded here, rings cleaned before every operation.
-const SCALE = 1e4;
-const LIMIT = 1e5;
+// The one door over the clipping library. Most of what is asked needs none: rings that shrink without running into one
+// another are shifted, and of rings that do not meet it is enough to know what lies in what.
 
-function toInteger(p: Point): Point {
-  if (!(Math.abs(p.x) <= LIMIT && Math.abs(p.y) <= LIMIT))
-    throw new RangeError(`point ${p.x}, ${p.y} is outside ±${LIMIT} mm`);
-  return { x: Math.round(p.x * SCALE), y: Math.round(p.y * SCALE) };
-}
-
-/** Removes duplicate, collinear and spike corners until none is left; fewer than three points is no ring. */
-function cleaned(path: Point[]): Path64 | undefined {
-  let ring = path;
-  for (;;) {
-    const kept: Point[] = [];
-    const n = ring.length;
-    for (let i = 0; i < n; i++) {
-      const p = ring[i]!;
-      const a = kept[kept.length - 1] ?? ring[n - 1]!;
-      const b = ring[(i + 1) % n]!;
-      if (p.x === a.x && p.y === a.y) continue;
-      if ((p.x - a.x) * (b.y - p.y) - (p.y - a.y) * (b.x - p.x) === 0) continue;
-      kept.push(p);
-    }
-    if (kept.length < 3) return undefined;
-    if (kept.length === n) return kept;
-    ring = kept;
-  }
-}
-
-function toPaths(polygons: readonly Polygon[]): Paths64 {
-  const paths: Paths64 = [];
-  for (const ring of ringsOf(polygons)) {
-    const path = cleaned(ring.map(toInteger));
-    if (path) paths.push(path);
-  }
-  return paths;
-}
-
-/** Groups rings into polygons: rings of positive area are outlines, the others holes of the smallest around them. */
-function fromPaths(paths: Paths64): Polygon[] {
-  const outers: { polygon: Polygon; area: number }[] = [];
-  const holes: Ring[] = [];
-  for (const path of paths) {
-    const clean = cleaned(path);
-    if (!clean) continue;
-    const ring = clean.map((p) => ({ x: p.x / SCALE, y: p.y / SCALE }));
-    const area = ringArea(ring);
-    if (Math.abs(area) < 1e-6) continue;
-    if (area > 0) outers.push({ polygon: { outer: ring, holes: [] }, area });
-    else holes.push(ring);
-  }
-  if (holes.length > 0) {
-    const bySize = [...outers].sort((a, b) => a.area - b.area);
-    for (const hole of holes) {
-      const size = -ringArea(hole);
-      const around = bySize.find((o) => o.area > size && ringMostlyIn(hole, o.polygon.outer));
-      if (around) around.polygon.holes.push(hole);
-    }
-  }
-  return outers.map((o) => o.polygon);
-}
-
-/** So many corners of a hole tell in which outline it lies. */
-const WITNESSES = 15;
-
-function ringMostlyIn(hole: Ring, outer: Ring): boolean {
-  const n = Math.min(hole.length, WITNESSES);
-  let inside = 0;
-  for (let k = 0; k < n; k++) {
-    const p = hole[Math.floor((k * hole.length) / n)]!;
-    if (inRing(outer, p.x, p.y)) inside++;
-  }
-  return inside * 2 > n || (inside > 0 && hole.length < 4);
-}
+const keeps = new Map<ClipType, Kept>([
+  [ClipType.Union, (a, b) => a !== 0 || b !== 0],
+  [ClipType.Difference, (a, b) => a !== 0 && b === 0],
+  [ClipType.Intersection, (a, b) => a !== 0 && b !== 0],
+]);
 
 function boolean(type: ClipType, subject: readonly Polygon[], clip: readonly Polygon[]): Polygon[] {
+  const a = wholeRings(subject);
+  const b = wholeRings(clip);
+  const all = [...a, ...b];
+  if (standApart(all)) return fromWhole(bordering(all, a.length, keeps.get(type)!).map(fromLowest));
   const engine = new Clipper64();
-  const a = toPaths(subject);
-  const b = toPaths(clip);
   if (a.length > 0) engine.addSubject(a);
   if (b.length > 0) engine.addClip(b);
   const solution: Paths64 = [];
   if (!engine.execute(type, FillRule.NonZero, solution)) throw new Error('clipping failed');
-  return fromPaths(solution);
+  return fromWhole(solution);
 }
 
 /** What lies in any of the polygons. */
@@ -119,11 +57,14 @@ export type Join = 'mitre' | 'round';
 export function offset(polygons: readonly Polygon[], by: number, join: Join = 'mitre'): Polygon[] {
   if (polygons.length === 0) return [];
   if (by === 0) return [...polygons];
+  const rings = wholeRings(polygons);
+  const own = join === 'mitre' ? mitred(rings, by) : undefined;
+  if (own) return fromWhole(own.map(fromLowest));
   const engine = new ClipperOffset(2, 0.005 * SCALE);
-  engine.addPaths(toPaths(polygons), join === 'round' ? JoinType.Round : JoinType.Miter, EndType.Polygon);
+  engine.addPaths(rings, join === 'round' ? JoinType.Round : JoinType.Miter, EndType.Polygon);
   const solution: Paths64 = [];
   engine.execute(by * SCALE, solution);
-  return fromPaths(solution);
+  return fromWhole(solution);
 }
 
 /** Removes what is thinner than `width` mm. */
@@ -132,7 +73,7 @@ export const opened = (polygons: readonly Polygon[], width: number): Polygon[] =
 
 /** Polygons as triangles that turn left. @throws Error where rings cross one another */
 export function triangulated(polygons: readonly Polygon[]): Ring[] {
-  const { result, solution } = new Delaunay(true).execute(toPaths(polygons));
+  const { result, solution } = new Delaunay(true).execute(wholeRings(polygons));
   if (result !== TriangulateResult.success) throw new Error('what crosses itself cannot be taken apart');
   return solution.map((path) => {
     const ring = path.map((p) => ({ x: p.x / SCALE, y: p.y / SCALE }));

@@ -1,6 +1,9 @@
 import { ringsOf, type Point, type Polygon, type Polyline } from './shapes';
 
-/** Edges of polygons in rows by height, so that a question about a place looks at few of them. */
+/**
+ * Edges of polygons in rows by height, so that a question about a place looks at few of them. Edges are counted ring
+ * after ring; the first of a ring is the one that closes it.
+ */
 export class EdgeGrid {
   private readonly rows: number[][] = [];
   private readonly low: number;
@@ -84,10 +87,10 @@ export class EdgeGrid {
     return this.cuts(a, b).some((t) => t > 1e-6 && t < 1 - 1e-6);
   }
 
-  /** The nearest point on an edge, and its distance, mm. */
-  nearest(p: Point): { point: Point; distance: number } {
+  /** The nearest point on an edge, its distance, mm; which edge that is, ring after ring, and its share of the way along it. */
+  nearest(p: Point): { point: Point; distance: number; edge: number; share: number } {
     const e = this.ends;
-    let [x, y, least] = [p.x, p.y, Infinity];
+    let [x, y, least, edge, share] = [p.x, p.y, Infinity, -1, 0];
     const middle = this.row(p.y);
     const last = this.rows.length - 1;
     // Rows outwards from the point; a row further off than the best so far cannot hold a nearer edge.
@@ -115,11 +118,13 @@ export class EdgeGrid {
             least = far;
             x = ax + t * dx;
             y = ay + t * dy;
+            edge = row[i]!;
+            share = t;
           }
         }
       }
     }
-    return { point: { x, y }, distance: Math.sqrt(least) };
+    return { point: { x, y }, distance: Math.sqrt(least), edge, share };
   }
 }
 

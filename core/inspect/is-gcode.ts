@@ -1,8 +1,10 @@
-import { fault, type Bytes, type Fault } from '#core/base';
+import { fault, linesOf, type Bytes, type Fault } from '#core/base';
 import { commandOf, firmwares, SpokenLine } from '#core/firmware';
 
 /** So much of a file is looked at, bytes. */
 const HEAD = 1 << 20;
+/** The first command is mostly within so much of its top. */
+const FIRST = 1 << 12;
 /** No part is longer or wider than this, mm; no file pushes so much filament, mm. */
 const [WIDEST, LONGEST] = [1e5, 1e8];
 
@@ -16,15 +18,16 @@ export function notGcode(bytes: Bytes): Fault | undefined {
   const head = bytes.subarray(0, Math.min(bytes.length, HEAD));
   if (head[0] === 0x1f && head[1] === 0x8b) return no('it is packed (gzip)', 'unpack it first');
   if (head.includes(0)) return no('it is no text', 'choose G-code as text');
-  let text = '';
-  for (let i = 0; i < head.length; i += 4096) text += String.fromCharCode(...head.subarray(i, i + 4096));
-  if (/^\s*</.test(text)) return no('it is a page or drawing, no G-code', 'choose the G-code itself');
-  const knows = (line: string) => {
-    const { name } = new SpokenLine(line);
-    return name !== '' && firmwares.some((f) => commandOf(name, f));
-  };
-  if (!text.split('\n').some(knows)) return no('no line in it is a command of a printer', 'choose G-code');
-  return undefined;
+  let empty = true;
+  for (const { lines } of linesOf(head, FIRST)) {
+    for (const line of lines) {
+      if (empty && /^\s*</.test(line)) return no('it is a page or drawing, no G-code', 'choose the G-code itself');
+      empty &&= /^\s*$/.test(line);
+      const { name } = new SpokenLine(line);
+      if (name !== '' && firmwares.some((f) => commandOf(name, f))) return undefined;
+    }
+  }
+  return no('no line in it is a command of a printer', 'choose G-code');
 }
 
 /** Why figures of a file cannot be meant, where they go beyond all measure. */

@@ -1,6 +1,5 @@
-import { done, fault, refuse, type Bytes, type Job } from '#core/base';
+import { done, fault, linesOf, refuse, type Bytes, type Job } from '#core/base';
 import { MeshBuilder, MOST_TRIANGLES, type Mesh } from './mesh';
-import { linesOf } from './text-lines';
 
 /** Corners of a face that are still read. */
 const MOST_CORNERS = 10_000;

@@ -1,6 +1,5 @@
-import { done, fault, refuse, type Bytes, type Job } from '#core/base';
+import { done, fault, linesOf, refuse, type Bytes, type Job } from '#core/base';
 import { MeshBuilder, MOST_TRIANGLES, type Mesh } from './mesh';
-import { linesOf } from './text-lines';
 
 const HEADER = 84;
 const RECORD = 50;

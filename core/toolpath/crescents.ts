@@ -1,4 +1,4 @@
-import { areaOf, difference, intersection, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
+import { areaOf, boxOf, difference, intersection, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
 import type { FillLine } from './fill';
 import { restLines } from './rests';
 
@@ -26,13 +26,11 @@ export function crescents(
 ): FillLine[] {
   const boxes = turnsOf(middles, angle, spacing);
   if (boxes.length === 0) return [];
-  return boxes.flatMap((box) => {
-    const laid = lines.flatMap((line) => bandsNear(line, box, spacing));
-    const open = difference(intersection(area, [solid(box)]), laid).filter(
-      (p) => areaOf([p]) > OPEN * spacing * spacing,
-    );
-    return restLines({ thin: open, body: [] }, spacing);
-  });
+  const laid = lines.flatMap((line) => bandsNear(line, boxes, spacing));
+  const open = difference(intersection(area, boxes.map(solid)), laid).filter(
+    (p) => areaOf([p]) > OPEN * spacing * spacing,
+  );
+  return restLines({ thin: open, body: [] }, spacing);
 }
 
 /** Boxes, along the rows, round the places where an edge turns back broadly. */
@@ -74,16 +72,19 @@ function turnsOf(middles: readonly Polygon[], angle: number, spacing: number): P
   return found;
 }
 
-/** The covered that a line's pieces near a box cover, their ends half a spacing long. */
-function bandsNear({ points, share }: FillLine, box: readonly Point[], spacing: number): Polygon[] {
-  const [x0, x1] = [Math.min(...box.map((p) => p.x)), Math.max(...box.map((p) => p.x))];
-  const [y0, y1] = [Math.min(...box.map((p) => p.y)), Math.max(...box.map((p) => p.y))];
+/** What a line's pieces near any of the boxes cover, their ends half a spacing long. */
+function bandsNear({ points, share }: FillLine, boxes: readonly Point[][], spacing: number): Polygon[] {
   const half = (spacing * share) / 2;
+  const around = boxes.map((box) => boxOf(box)!);
   const covered: Polygon[] = [];
   for (let i = 1; i < points.length; i++) {
     const [a, b] = [points[i - 1]!, points[i]!];
-    if (Math.max(a.x, b.x) < x0 - spacing || Math.min(a.x, b.x) > x1 + spacing) continue;
-    if (Math.max(a.y, b.y) < y0 - spacing || Math.min(a.y, b.y) > y1 + spacing) continue;
+    const [x0, x1] = a.x < b.x ? [a.x, b.x] : [b.x, a.x];
+    const [y0, y1] = a.y < b.y ? [a.y, b.y] : [b.y, a.y];
+    const near = around.some(
+      (box) => x1 >= box.x0 - spacing && x0 <= box.x1 + spacing && y1 >= box.y0 - spacing && y0 <= box.y1 + spacing,
+    );
+    if (!near) continue;
     const length = Math.hypot(b.x - a.x, b.y - a.y);
     if (length === 0) continue;
     const [ux, uy] = [((b.x - a.x) / length) * half, ((b.y - a.y) / length) * half];

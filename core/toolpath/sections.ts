@@ -1,4 +1,4 @@
-import { boundsOf, difference, intersection, offset, opened, union, type Box, type Polygon } from '#core/geometry';
+import { boundsOf, difference, offset, opened, union, type Box, type Polygon } from '#core/geometry';
 import type { Slice } from './layers';
 
 interface Island {
@@ -7,7 +7,15 @@ interface Island {
   box: Box;
 }
 
+/** Something found in a layer, and the box around it. */
+interface Found {
+  polygon: Polygon;
+  box: Box;
+}
+
 const NEAR = 2;
+/** What is grown reaches so much farther at its corners. */
+const MITRE = 2;
 
 /**
  * Cross-sections of all layers. Equal islands share a number, so that equal work is done once: a tower repeats most of
@@ -16,8 +24,9 @@ const NEAR = 2;
 export class Sections {
   readonly outlines: Polygon[][];
   private readonly islands: Island[][];
-  private readonly begun = new Map<string, Polygon[]>();
-  private readonly hung = new Map<number, Polygon[]>();
+  private readonly bands = new Map<string, Polygon[]>();
+  private readonly begun = new Map<string, Found[]>();
+  private readonly hung = new Map<string, Found[]>();
 
   constructor(layers: readonly Slice[]) {
     const known = new Map<string, Island>();
@@ -70,70 +79,93 @@ export class Sections {
     return a !== undefined && b !== undefined && a.length === b.length && a.every((x, n) => x.id === b[n]!.id);
   }
 
+  /** The islands of a layer that the layer beneath has not: all others stand on themselves. */
+  private changed(k: number): Island[] {
+    const beneath = this.islands[k - 1];
+    return beneath ? (this.islands[k] ?? []).filter((i) => !beneath.includes(i)) : [];
+  }
+
+  /** The islands of the layer beneath that are near any of these. */
+  private under(k: number, islands: readonly Island[]): Island[] {
+    return this.islands[k - 1]!.filter((b) => islands.some((i) => near(b.box, i.box)));
+  }
+
+  /** What the walls of an island cover. */
+  private walled({ id, polygon }: Island, walls: number): Polygon[] {
+    const key = `${id} ${walls}`;
+    let found = this.bands.get(key);
+    if (!found) this.bands.set(key, (found = difference([polygon], offset([polygon], -walls))));
+    return found;
+  }
+
   /**
    * Where walls begin in a layer: they stand beside the walls of the layer beneath by more than half a line.
    *
    * @param walls width of all walls of an outline together, mm
    * @param line width of a line, mm
    */
-  beginnings(k: number, walls: number, line: number): Polygon[] {
-    if (!this.islands[k] || k === 0 || this.sameAll(k, k - 1)) return [];
-    const key = `${k} ${walls} ${line}`;
-    let begun = this.begun.get(key);
-    if (!begun) {
-      const wallsOf = (j: number) => difference(this.outlines[j]!, offset(this.outlines[j]!, -walls));
-      begun = opened(difference(wallsOf(k), offset(wallsOf(k - 1), line / 2)), line / 2);
-      this.begun.set(key, begun);
-    }
-    return begun;
+  private beginnings(k: number, walls: number, line: number): Found[] {
+    return remembered(this.begun, `${k} ${walls} ${line}`, () => {
+      const changed = this.changed(k);
+      if (changed.length === 0) return [];
+      const of = (islands: readonly Island[]) => islands.flatMap((i) => this.walled(i, walls));
+      return opened(difference(of(changed), offset(of(this.under(k, changed)), line / 2)), line / 2);
+    });
   }
 
   /** What of a layer hangs over air by two lines and more. */
-  private hanging(k: number, line: number): Polygon[] {
-    if (!this.islands[k] || k === 0 || this.sameAll(k, k - 1)) return [];
-    let hung = this.hung.get(k);
-    if (!hung) {
-      hung = opened(difference(this.outlines[k]!, this.outlines[k - 1]!), line);
-      this.hung.set(k, hung);
-    }
-    return hung;
+  private hanging(k: number, line: number): Found[] {
+    return remembered(this.hung, `${k} ${line}`, () => {
+      const changed = this.changed(k);
+      if (changed.length === 0) return [];
+      const of = (islands: readonly Island[]) => islands.map((i) => i.polygon);
+      return opened(difference(of(changed), of(this.under(k, changed))), line);
+    });
   }
 
   /**
    * Where walls begin in any of the layers `from` … `to` and `around` beside them, and where what hangs over air is
-   * anchored, `anchor` beside it, mm.
+   * anchored, `anchor` beside it, mm; of all this, what is near a box.
    */
   footings(
     from: number,
     to: number,
     walls: number,
     line: number,
-    { around, anchor }: { around: number; anchor: number },
+    { around, anchor, box }: { around: number; anchor: number; box: Box },
   ): Polygon[] {
     const all: Polygon[] = [];
     const hung: Polygon[] = [];
+    const beside = (found: readonly Found[], by: number) =>
+      found.filter((f) => near(f.box, box, by)).map((f) => f.polygon);
     for (let k = from; k <= to; k++) {
-      all.push(...this.beginnings(k, walls, line));
-      hung.push(...this.hanging(k, line));
+      all.push(...beside(this.beginnings(k, walls, line), MITRE * around));
+      hung.push(...beside(this.hanging(k, line), MITRE * anchor));
     }
     return all.length + hung.length === 0 ? [] : union([...offset(all, around), ...offset(hung, anchor)]);
   }
 
   /** What of `area` is not covered by every one of the layers `from` … `to`; layers that are not there cover nothing. */
   uncovered(area: readonly Polygon[], from: number, to: number, like: number, box: Box): Polygon[] {
-    let covered: readonly Polygon[] = area;
+    const open: Polygon[][] = [];
     const seen = new Set([this.surroundings(box, like, like)]);
     for (let k = from; k <= to; k++) {
       if (!this.islands[k]) return [...area];
       const words = this.surroundings(box, k, k);
       if (seen.has(words)) continue;
       seen.add(words);
-      covered = intersection(covered, this.nearby(k, box));
-      if (covered.length === 0) return [...area];
+      const bare = difference(area, this.nearby(k, box));
+      if (bare.length > 0) open.push(bare);
     }
-    return covered === area ? [] : difference(area, covered);
+    return open.length > 1 ? union(open.flat()) : (open[0] ?? []);
   }
 }
 
-const near = (a: Box, b: Box): boolean =>
-  a.x0 <= b.x1 + NEAR && a.x1 >= b.x0 - NEAR && a.y0 <= b.y1 + NEAR && a.y1 >= b.y0 - NEAR;
+const near = (a: Box, b: Box, by = NEAR): boolean =>
+  a.x0 <= b.x1 + by && a.x1 >= b.x0 - by && a.y0 <= b.y1 + by && a.y1 >= b.y0 - by;
+
+function remembered(known: Map<string, Found[]>, key: string, find: () => Polygon[]): Found[] {
+  let found = known.get(key);
+  if (!found) known.set(key, (found = find().map((polygon) => ({ polygon, box: boundsOf([polygon])! }))));
+  return found;
+}

@@ -35,6 +35,7 @@ export function skinsOf(inner: readonly Polygon[], k: number, sections: Sections
           sections.footings(k + 1, k + layersAbove(s), s.lineWidth * s.wallCount, s.lineWidth, {
             around: FOOTING,
             anchor: ANCHOR + s.lineWidth / 2,
+            box,
           }),
           inner,
         )

@@ -1,4 +1,4 @@
-import { ringsOf, type Point, type Polygon } from '#core/geometry';
+import { EdgeGrid, ringsOf, type Point, type Polygon } from '#core/geometry';
 
 interface End {
   line: number;
@@ -17,21 +17,25 @@ const ON = 0.02;
  * @param reach the longest joint, mm
  */
 export function joined(lines: Point[][], area: readonly Polygon[], reach: number): Point[][] {
-  const rings = ringsOf(area).map((ring) => {
+  let edges = 0;
+  const rings = ringsOf(area).map((ring): Measured => {
     const ways = [0];
     for (let i = 0; i < ring.length; i++) {
       const a = ring[i]!;
       const b = ring[(i + 1) % ring.length]!;
       ways.push(ways[i]! + Math.hypot(b.x - a.x, b.y - a.y));
     }
-    return { ring, ways, length: ways[ring.length]! };
+    const edge = edges;
+    edges += ring.length;
+    return { ring, ways, length: ways[ring.length]!, edge };
   });
+  const grid = new EdgeGrid(area);
   const open = lines.map((l) => l.length > 1 && !same(l[0]!, l[l.length - 1]!));
   const ends = rings.map((): End[] => []);
   lines.forEach((l, line) => {
     if (!open[line]) return;
     for (const tail of [false, true]) {
-      const found = onRing(rings, tail ? l[l.length - 1]! : l[0]!);
+      const found = onRings(rings, grid, tail ? l[l.length - 1]! : l[0]!);
       if (found) ends[found.ring]!.push({ line, tail, ...found });
     }
   });
@@ -92,32 +96,25 @@ export function joined(lines: Point[][], area: readonly Polygon[], reach: number
 
 const same = (a: Point, b: Point) => Math.abs(a.x - b.x) < 1e-9 && Math.abs(a.y - b.y) < 1e-9;
 
+/** A ring, the way along it to each of its corners and round to the first, mm, and the first of its edges in the grid. */
 interface Measured {
   ring: Point[];
   ways: number[];
   length: number;
+  edge: number;
 }
 
-function onRing(rings: readonly Measured[], p: Point): { ring: number; at: number } | undefined {
-  let best: { ring: number; at: number } | undefined;
-  let nearest = ON;
-  rings.forEach(({ ring, ways }, r) => {
-    for (let i = 0; i < ring.length; i++) {
-      const a = ring[i]!;
-      const b = ring[(i + 1) % ring.length]!;
-      const dx = b.x - a.x;
-      const dy = b.y - a.y;
-      const square = dx * dx + dy * dy;
-      if (square === 0) continue;
-      const t = Math.max(0, Math.min(1, ((p.x - a.x) * dx + (p.y - a.y) * dy) / square));
-      const d = Math.hypot(p.x - a.x - t * dx, p.y - a.y - t * dy);
-      if (d < nearest) {
-        nearest = d;
-        best = { ring: r, at: ways[i]! + t * Math.sqrt(square) };
-      }
-    }
-  });
-  return best;
+/** Where on which of the rings a point lies. */
+function onRings(rings: readonly Measured[], grid: EdgeGrid, p: Point): { ring: number; at: number } | undefined {
+  const { distance, edge, share } = grid.nearest(p);
+  if (distance >= ON) return undefined;
+  let ring = rings.length - 1;
+  while (rings[ring]!.edge > edge) ring--;
+  const { ways, length, edge: first } = rings[ring]!;
+  // The first edge of a ring in the grid is its last here.
+  const from = edge > first ? ways[edge - first - 1]! : ways[ways.length - 2]!;
+  const to = edge > first ? ways[edge - first]! : length;
+  return { ring, at: (from + share * (to - from)) % length };
 }
 
 /** The corners of a ring between two ways along it, forwards. */

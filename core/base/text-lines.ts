@@ -1,6 +1,6 @@
-import type { Bytes } from '#core/base';
+import type { Bytes } from './bytes';
 
-/** Bytes read in one step. */
+/** Bytes read in one step, where nothing else is said. */
 const SLICE = 1 << 18;
 /** A line has at most so many characters; what comes beyond is another. */
 const LONGEST = 1 << 16;
@@ -14,11 +14,15 @@ function textOf(bytes: Uint8Array): string {
   return text;
 }
 
-/** The lines of a text, some at a time, with how many bytes are read. Nothing but ASCII tells anything in these files. */
-export function* linesOf(bytes: Bytes): Generator<{ lines: string[]; done: number }> {
+/**
+ * The lines of a text, some at a time, with how many bytes are read. Nothing but ASCII tells anything in these files.
+ *
+ * @param slice bytes read in one step: few where the first lines may tell enough
+ */
+export function* linesOf(bytes: Bytes, slice = SLICE): Generator<{ lines: string[]; done: number }> {
   let rest = '';
-  for (let at = 0; at < bytes.length; at += SLICE) {
-    const to = Math.min(at + SLICE, bytes.length);
+  for (let at = 0; at < bytes.length; at += slice) {
+    const to = Math.min(at + slice, bytes.length);
     const lines = (rest + textOf(bytes.subarray(at, to))).split(/\r\n|\n|\r/);
     rest = lines.pop()!.slice(0, LONGEST);
     yield { lines, done: to };

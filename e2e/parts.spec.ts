@@ -65,6 +65,7 @@ test('a part dropped anywhere is laid on a face, cut to the piece that tells, an
 });
 
 test('a part in bands is printed on the practice printer, read and settled', async ({ page }) => {
+  test.setTimeout(180_000);
   await useDemo(page);
   await page.getByRole('link', { name: 'Files' }).click();
   await page.getByRole('button', { name: 'Take the sample parts' }).click();

@@ -1,7 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { from, switchMap, type Observable } from 'rxjs';
 import * as z from 'zod';
-import { sentence, type Progress } from '#core/base';
+import { sentence, show, type Progress } from '#core/base';
 import { asFiled, cutSchema, poseSchema, wholeCut, type Cut, type Pose } from '#core/part';
 import type { KeptFile } from '#core/route';
 import { partTrial, type PartPlaced } from '#core/trial';
@@ -26,6 +26,10 @@ export type Doing<T> =
   | { state: 'working'; progress: Progress }
   | { state: 'done'; value: T }
   | { state: 'refused'; faults: string[] };
+
+/** How far work is, in words. */
+export const howFar = (d: Doing<unknown>): string =>
+  d.state === 'working' && d.progress.of > 0 ? `${show((100 * d.progress.done) / d.progress.of, 0)} %` : '';
 
 /** What printing a piece takes. */
 export interface Takes {
@@ -88,6 +92,32 @@ export class PartPlacing {
   readonly stood = computed(() => {
     const [view, placing] = [this.view(), this.placing()];
     return view.state === 'done' && placing ? stood(view.value.corners, placing.pose) : undefined;
+  });
+
+  readonly posed = computed(() => this.placing()?.pose);
+  /** mm, of the whole part as it stands. */
+  readonly height = computed(() => this.stood()?.size.height ?? 0);
+  readonly drawing = computed(() => {
+    const v = this.view();
+    return v.state === 'done' ? v.value : undefined;
+  });
+  /** What was looked over last; a moment after an edit it is still that of before. */
+  readonly last = computed(() => {
+    const p = this.placed();
+    return p.state === 'done' ? p.value : undefined;
+  });
+  /** What was looked over of the part as it stands now. */
+  readonly now = computed(() => {
+    const [last, placing] = [this.last(), this.placing()];
+    const same = last && placing && JSON.stringify(last.part.pose) === JSON.stringify(placing.pose);
+    const cut = placing?.cut ?? wholeCut;
+    const tools = placing && new Set(placing.tools).size > 1 ? placing.tools : undefined;
+    return same && JSON.stringify([last.part.cut, last.part.tools]) === JSON.stringify([cut, tools]) ? last : undefined;
+  });
+  /** What is printed, from and to, mm; as far as the part goes. */
+  readonly printed = computed(() => {
+    const cut = this.placing()?.cut;
+    return { from: cut?.from ?? 0, to: Math.min(cut?.to ?? Infinity, this.height()) };
   });
 
   /** On what of the pose the drawing in space rests: the rest turns what is drawn. */

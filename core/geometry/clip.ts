@@ -4,7 +4,7 @@ import { ClipperOffset, EndType, JoinType } from 'clipper2-ts/dist/Offset.js';
 import { Delaunay, TriangulateResult } from 'clipper2-ts/dist/Triangulation.js';
 import { bordering, standApart, type Kept } from './apart';
 import { ringArea } from './measure';
-import { mitred } from './mitre';
+import { growsBack, mitred } from './mitre';
 import type { Polygon, Ring } from './shapes';
 import { fromLowest, fromWhole, SCALE, wholeRings } from './whole';
 
@@ -68,8 +68,12 @@ export function offset(polygons: readonly Polygon[], by: number, join: Join = 'm
 }
 
 /** Removes what is thinner than `width` mm. */
-export const opened = (polygons: readonly Polygon[], width: number): Polygon[] =>
-  offset(offset(polygons, -width / 2), width / 2);
+export function opened(polygons: readonly Polygon[], width: number): Polygon[] {
+  const rings = wholeRings(polygons);
+  const own = mitred(rings, -width / 2);
+  if (own && growsBack(rings, own)) return [...polygons];
+  return offset(own ? fromWhole(own.map(fromLowest)) : offset(polygons, -width / 2), width / 2);
+}
 
 /** Polygons as triangles that turn left. @throws Error where rings cross one another */
 export function triangulated(polygons: readonly Polygon[]): Ring[] {

@@ -30,6 +30,25 @@ export function mitred(rings: readonly WholeRing[], by: number): WholeRing[] | u
   return bordering(found, found.length, (winding) => winding > 0);
 }
 
+/**
+ * Whether rings shrunk by `by` and grown again are what they were: nothing of them turned over on the way, and no corner
+ * is so sharp that it would be cut square.
+ *
+ * @param shrunk what {@link mitred} made of them
+ */
+export const growsBack = (rings: readonly WholeRing[], shrunk: readonly WholeRing[]): boolean =>
+  rings.length === shrunk.length && rings.every((ring, i) => ring.length === shrunk[i]!.length && blunt(ring));
+
+function blunt(ring: WholeRing): boolean {
+  const n = ring.length;
+  for (let i = 0; i < n; i++) {
+    const [a, b, c] = [ring[i]!, ring[i + 1 < n ? i + 1 : 0]!, ring[(i + 2) % n]!];
+    const [ax, ay, bx, by] = [b.x - a.x, b.y - a.y, c.x - b.x, c.y - b.y];
+    if (ax * bx + ay * by <= SQUARE * Math.sqrt((ax * ax + ay * ay) * (bx * bx + by * by))) return false;
+  }
+  return true;
+}
+
 /** Whether a ring turns left all the way, and once: no edge of it can meet another. */
 function convex(ring: WholeRing): boolean {
   const n = ring.length;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { compareWithLibrary } from '../testing/random-rings';
-import { areaOf, circle, difference, intersection, offset, rectangle, solid, union, type Point } from '.';
+import { areaOf, circle, difference, intersection, offset, opened, rectangle, solid, union, type Point } from '.';
 import { bordering, standApart } from './apart';
 import { mitred } from './mitre';
 import { cleaned, wholeRings } from './whole';
@@ -52,6 +52,19 @@ describe('rings shifted without the library', () => {
     expect(mitred(wholeRings(two), 0.49)).toHaveLength(2);
     expect(mitred(wholeRings(two), 0.51)).toBeUndefined();
     expect(areaOf(offset(two, 0.51))).toBeCloseTo(22.02 * 11.02, 3);
+  });
+  it('grow back to what they were, or lose their slim parts and sharp tips', () => {
+    const ell = union([solid(rectangle(0, 0, 20, 3)), solid(rectangle(0, 0, 3, 20))]);
+    expect(opened(ell, 2.9)).toEqual(ell);
+    expect(areaOf(opened(ell, 3.1))).toBeLessThan(1);
+    // A point of 59° loses its tip, one of 61° nothing.
+    const wedge = (degrees: number) => {
+      const y = 40 * Math.tan((degrees * Math.PI) / 360);
+      const at = (x: number, up: number): Point => ({ x, y: up });
+      return [solid([at(0, 0), at(40, -y), at(60, -y), at(60, y), at(40, y)])];
+    };
+    expect(areaOf(opened(wedge(61), 1))).toBeCloseTo(areaOf(wedge(61)), 6);
+    expect(areaOf(opened(wedge(59), 1))).toBeLessThan(areaOf(wedge(59)) - 0.05);
   });
   it('know that nothing is left of a rim slimmer than they shift it', () => {
     const rim = difference([solid(circle(0, 0, 10, 90))], [solid(circle(0, 0, 9, 90))]);

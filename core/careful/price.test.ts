@@ -23,15 +23,16 @@ describe('what a settled value costs against the best', () => {
     expect(Math.abs(near.settled - near.best)).toBeLessThan(0.7);
   });
 
-  it('is little where a temperature is off by a degree, and more where it is by fifteen', () => {
+  it('is little where a temperature is off by a degree, and more where it is by fifteen', { timeout: 120_000 }, () => {
+    // The same print laid from other corners shifts the price on one printer by up to 0.3; over four it is steadier.
+    const printers = [7, 9, 10, 11].map((seed) => drawTraits(pair.context, seed, '2026-11-28'));
     const lost = (off: number) => {
       const of = { factor: 'nozzle-temperature', settled: 245 + off, best: 245 };
-      const price = must(finish(priceOf(trialOf('temperature-tower'), of, traits)))!;
-      return price.best - price.settled;
+      const prices = printers.map((p) => must(finish(priceOf(trialOf('temperature-tower'), of, p)))!);
+      return prices.reduce((sum, p) => sum + p.best - p.settled, 0) / prices.length;
     };
-    // The same lines begun at other corners shift a price by up to 0.15: what is little is so beside what is much.
-    expect(lost(15)).toBeGreaterThan(0.5);
-    expect(Math.abs(lost(1))).toBeLessThan(0.2 * lost(15));
+    expect(Math.abs(lost(1))).toBeLessThan(0.15);
+    expect(lost(15)).toBeGreaterThan(0.8);
     expect(lost(-15)).toBeGreaterThan(0.25);
   });
 

@@ -67,7 +67,7 @@ describe('the layer-time rule on a real layer', () => {
   it('slows a short one so that it just lasts the threshold', () => {
     const c = at(8);
     expect(c.time).toBeGreaterThanOrEqual(8);
-    expect(c.time).toBeLessThan(8.1);
+    expect(c.time).toBeLessThan(8.03);
     expect(c.share).toBeCloseTo(0.5, 1);
     expect(Math.max(...speedsOf(c))).toBeCloseTo(20, 0);
   });

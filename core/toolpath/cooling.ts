@@ -13,6 +13,12 @@ const unslowed = new Set([roleNumber.unretract, roleNumber.prime, roleNumber.pil
 
 const outer = new Set([roleNumber['outer-wall'], roleNumber.overhang]);
 
+/** A slowed layer lasts no longer than this share of the shortest time; it is run so often at most to find that. */
+const CLOSE = 1.002;
+/** Written and read back, with its speeds rounded, it may be so much shorter. */
+const ROUNDED = 1.0015;
+const MOST_PASSES = 9;
+
 /** A layer as moves, and how it was slowed. */
 export interface CooledLayer {
   chunks: Chunk[];
@@ -93,18 +99,23 @@ function lay(
     })),
   }));
   const asked = chunks.map((chunk) => chunk.moves.speed.slice());
+  /** The moves that the rule may slow. */
+  const slowed = chunks.map(({ moves }, k) =>
+    Array.from({ length: moves.n }, (_, i) => i).filter(
+      (i) =>
+        moves.e[i]! > 0 &&
+        asked[k]![i]! > s.floorSpeed &&
+        !unslowed.has(moves.role[i]!) &&
+        !(s.slowOuterWall === 'no' && outer.has(moves.role[i]!)),
+    ),
+  );
   const timer = new Timer(limitsOf(context.printer));
 
-  /** Slows extrusion to a share of what was asked and gives the layer's time. */
-  const at = (share: number): number => {
+  /** Slows extrusion so many times, no further than to the floor speed, and gives the layer's time. */
+  const at = (slowness: number): number => {
     chunks.forEach(({ moves }, k) => {
       const full = asked[k]!;
-      for (let i = 0; i < moves.n; i++) {
-        if (moves.e[i]! <= 0 || unslowed.has(moves.role[i]!)) continue;
-        if (s.slowOuterWall === 'no' && outer.has(moves.role[i]!)) continue;
-        const v = full[i]!;
-        moves.speed[i] = v > s.floorSpeed ? Math.max(s.floorSpeed, v * share) : v;
-      }
+      for (const i of slowed[k]!) moves.speed[i] = Math.max(s.floorSpeed, full[i]! / slowness);
     });
     timer.startAt(from.x, from.y, from.z + from.hop);
     let time = 0;
@@ -116,20 +127,28 @@ function lay(
     timer.startAt(from.x, from.y, from.z + from.hop);
     return timed.map((chunk) => Float64Array.from(timer.run(chunk).time));
   };
-  const least = s.minimumLayerTime;
+  const least = ROUNDED * s.minimumLayerTime;
   const full = at(1);
-  if (lift.layerTime || full >= least || full === 0) return { chunks, head, time: full, share: 1, wait: 0, times };
-  const slowest = at(0);
-  if (slowest <= least) return { chunks, head, time: slowest, share: 0, wait: least - slowest, times };
-  // Time falls with the share; a bracketed secant finds the threshold to half a percent, from above.
-  let low = { share: 0, time: slowest };
-  let high = { share: 1, time: full };
-  for (let pass = 0; pass < 9 && low.time > 1.005 * least; pass++) {
-    const guess = (high.share * high.time) / least;
-    const share = pass < 5 && guess > low.share && guess < 0.99 * high.share ? guess : (low.share + high.share) / 2;
-    const time = at(share);
-    if (time >= least) low = { share, time };
-    else high = { share, time };
+  if (lift.layerTime || full >= s.minimumLayerTime || full === 0)
+    return { chunks, head, time: full, share: 1, wait: 0, times };
+  const most = slowed.reduce((m, list, k) => list.reduce((n, i) => Math.max(n, asked[k]![i]! / s.floorSpeed), m), 1);
+  const slowest = at(most);
+  if (slowest <= least)
+    return { chunks, head, time: slowest, share: 0, wait: Math.max(0, s.minimumLayerTime - slowest), times };
+  // What a layer takes is nearly a part that stays and a part that grows with 1 over the share: a secant in that, kept
+  // within its bracket, finds the shortest layer that is long enough.
+  let low = { slowness: most, time: slowest };
+  let high = { slowness: 1, time: full };
+  let slowness = most;
+  for (let pass = 0; pass < MOST_PASSES && low.time > CLOSE * least; pass++) {
+    const way = ((1 + CLOSE) / 2) * least - high.time;
+    const guess = high.slowness + (way / (low.time - high.time)) * (low.slowness - high.slowness);
+    // Where it creeps up from one side, the middle helps.
+    slowness = pass % 3 < 2 ? guess : (low.slowness + high.slowness) / 2;
+    const time = at(slowness);
+    if (time >= least) low = { slowness, time };
+    else high = { slowness, time };
   }
-  return { chunks, head, time: at(low.share), share: low.share, wait: 0, times };
+  if (slowness !== low.slowness) at(low.slowness);
+  return { chunks, head, time: low.time, share: 1 / low.slowness, wait: 0, times };
 }

@@ -94,10 +94,15 @@ export class Checking {
 }
 
 /** A check by a reading of its own. */
-function* checking(bytes: Bytes, context: CheckContext): Generator<Progress, Checking> {
+function* checking(
+  bytes: Bytes,
+  context: CheckContext,
+  beside?: (chunk: Chunk) => void,
+): Generator<Progress, Checking> {
   const own = new Checking(context);
   const take = (chunk: Chunk) => {
     own.take(chunk);
+    beside?.(chunk);
     reader.free(chunk);
   };
   const reader = new GcodeReader(take, { ...readingFor(context), capacity: 16_384 });
@@ -112,9 +117,13 @@ function* checking(bytes: Bytes, context: CheckContext): Generator<Progress, Che
   return own;
 }
 
-/** All reasons why these bytes must not be printed on this printer with this filament. */
-export function* findings(bytes: Bytes, context: CheckContext): Job<Safety> {
-  return done((yield* checking(bytes, context)).result);
+/**
+ * All reasons why these bytes must not be printed on this printer with this filament.
+ *
+ * @param beside hears the moves as they are read
+ */
+export function* findings(bytes: Bytes, context: CheckContext, beside?: (chunk: Chunk) => void): Job<Safety> {
+  return done((yield* checking(bytes, context, beside)).result);
 }
 
 /** Lines that this firmware may read otherwise than they were read here. */

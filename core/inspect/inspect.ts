@@ -9,6 +9,7 @@ import type { Finding } from './finding';
 import type { Inspection } from './inspection';
 import { Look, type PairSays } from './look';
 import { namedMoves, namesItsLines } from './named-moves';
+import { ChunkTally, type Takes } from './tally';
 
 /**
  * Reads a G-code file back and tells what it does: time, filament, layers, and for every cell of a trial the value
@@ -43,13 +44,27 @@ export function withSafety(inspection: Inspection, safety: readonly Finding[]): 
   return { ...inspection, findings: [...of('stop'), ...inspection.findings, ...of('note')] };
 }
 
-/** The first half of an inspection: what speaks against the file, and what is unusual about it. */
-export function* safetyOf(bytes: Bytes, context: Context, lifted: readonly string[] = []): Job<Finding[]> {
+/** The first half of an inspection. */
+export interface FirstHalf {
+  /** What speaks against the file, and what is unusual about it. */
+  findings: Finding[];
+  takes: Takes;
+}
+
+/**
+ * The first half of an inspection: what speaks against the file, and what it takes. No line has to be named for that, so
+ * it is known long before the other.
+ *
+ * @param says what the pair has settled that holds where the file says nothing
+ */
+export function* firstHalf(bytes: Bytes, context: Context, says?: PairSays): Job<FirstHalf> {
   const no = notGcode(bytes);
   if (no) return refuse(no);
-  const safety = yield* safetyFindings(bytes, { ...context, lifted, foreign: !namesItsLines(bytes) });
+  const tally = new ChunkTally(context, says?.acceleration);
+  const foreign = !namesItsLines(bytes);
+  const safety = yield* safetyFindings(bytes, { ...context, lifted: [], foreign }, (chunk) => tally.take(chunk));
   if (!safety.ok) return safety;
-  return done(findingsOf(safety.value));
+  return done({ findings: findingsOf(safety.value), takes: tally.takes });
 }
 
 /** Faults that go when the head gets further than it is said to. */

@@ -1,6 +1,6 @@
 import { rounded } from '#core/base';
-import { costOf, filamentArea, filamentOf, massOf, reachOf, type Context } from '#core/context';
-import { HeaterModel, limitsOf, Timer } from '#core/motion';
+import { filamentArea, filamentOf, massOf, reachOf, type Context } from '#core/context';
+import { HeaterModel, type Timer } from '#core/motion';
 import { roleAt, roleNumber, type Chunk, type Command, type MachineState } from '#core/moves';
 import { startingSettings, type Settings } from '#core/settings';
 import type { Planned } from '#core/trial';
@@ -25,6 +25,7 @@ import { LayerLog } from './layer-log';
 import { Objects } from './objects';
 import { Overridden } from './overridden';
 import { Purges } from './purges';
+import { Tally, timerFor } from './tally';
 import { wayRisk } from './way-risk';
 
 /** What a pair has settled that bears on a file which does not say it: acceleration, mm/s², and retraction, mm. */
@@ -53,8 +54,7 @@ export class Look {
     purges: [],
     free: { length: 0, layers: 0 },
   };
-  /** Filament pushed by each tool, mm. */
-  private readonly pushed = new Float64Array(64);
+  private readonly tally: Tally;
   private readonly roleTotals = Array.from({ length: 32 }, () => ({ length: 0, volume: 0, time: 0 }));
   private readonly layers = new LayerLog();
   private readonly cells: CellLog | undefined;
@@ -80,7 +80,8 @@ export class Look {
     private readonly plan: Planned | undefined,
     says: PairSays | undefined = plan?.settings,
   ) {
-    this.timer = new Timer(limitsOf(context.printer, says?.acceleration));
+    this.timer = timerFor(context, says?.acceleration);
+    this.tally = new Tally(context);
     this.area = filamentArea(context.filament);
     this.ground = new Ground(reachOf(context.printer));
     const { retractionDistance } = says ?? startingSettings(context);
@@ -93,7 +94,7 @@ export class Look {
   take(chunk: Chunk): void {
     const { moves, commands, states } = chunk;
     const { time, peak } = this.timer.run(chunk);
-    const { r, layers, cells } = this;
+    const { layers, cells } = this;
     let next = 0;
     for (let i = 0; i < moves.n; i++) {
       while (next < commands.length && commands[next]!.before <= i) this.command(commands[next++]!);
@@ -105,7 +106,6 @@ export class Look {
       // Where a figure is missing nobody knows what the machine does; the check says so.
       if (!Number.isFinite(x + y + z + e)) continue;
       const role = moves.role[i]!;
-      r.time += t;
       const nozzle = this.pass(t);
       const flat = Math.sqrt((x - this.x) ** 2 + (y - this.y) ** 2);
       const prints = e > 0 && flat > 0;
@@ -115,7 +115,7 @@ export class Look {
       if (begins) this.newLayer(z, moves.height[i]!, moves.line[i]!);
       if (prints) this.bounds(x, y, z, moves.height[i]!);
       layers.pass(t, prints);
-      if (e !== 0) this.pushed[state.tool]! += e;
+      this.tally.move(t, e, state.tool);
       const total = this.roleTotals[role]!;
       total.time += t;
       total.length += flat;
@@ -197,7 +197,7 @@ export class Look {
           });
         return;
       case 'dwell':
-        this.r.time += c.seconds;
+        this.tally.wait(c.seconds);
         this.pass(c.seconds);
         this.layers.wait(c.seconds);
     }
@@ -269,7 +269,7 @@ export class Look {
     r.evenness = this.layers.evenness;
     r.travel.wallCrossings = this.crossings.count;
     r.travel.risks = this.crossings.atRisk;
-    this.filament();
+    this.takes();
     this.roleTotals.forEach((total, i) => {
       if (total.time > 0) r.roles[roleAt(i)] = { ...total };
     });
@@ -304,15 +304,11 @@ export class Look {
     return r;
   }
 
-  /** Filament by tool, and what of it is purged, by pair of tools. */
-  private filament(): void {
+  /** Time and filament, and what of it is purged, by pair of tools. */
+  private takes(): void {
     const { r, context } = this;
     const of = (tool: number) => filamentOf(context, tool);
-    r.tools = [...this.pushed].flatMap((length, tool) =>
-      length === 0 ? [] : [{ tool, length, mass: massOf(of(tool), length), cost: costOf(of(tool), length) }],
-    );
-    const sum = (key: 'length' | 'mass' | 'cost') => r.tools.reduce((n, t) => n + t[key], 0);
-    r.filament = { length: sum('length'), mass: sum('mass'), cost: sum('cost') };
+    Object.assign(r, this.tally.takes);
     r.purges = this.purges.all.map(({ from, to, length }) => ({ from, to, mass: massOf(of(to), length) }));
     r.waste = r.purges.reduce((n, p) => n + p.mass, 0);
   }

@@ -3,7 +3,7 @@ import { finalize, lastValueFrom, Subject, takeUntil, tap, type Observable } fro
 import { sentence, type Progress } from '#core/base';
 import type { LearntValue } from '#core/carry';
 import type { Context } from '#core/context';
-import type { Inspection, PairSays } from '#core/inspect';
+import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
 import { tunedBaseline, type KeptFile } from '#core/route';
 import { Keeper } from './keeper';
 import type { TakenPart } from '../work/part-info';
@@ -13,7 +13,7 @@ import { WorkerPool, type Working } from '../work/worker-pool';
 /** How far the check of a file is. */
 export type Checked =
   | { state: 'waiting' | 'unknown' }
-  | { state: 'working'; progress: Progress }
+  | { state: 'working'; progress: Progress; early?: FirstHalf }
   | { state: 'checked'; inspection: Inspection }
   | { state: 'refused'; faults: string[] };
 
@@ -174,7 +174,7 @@ export class FileShelf {
       .pipe(finalize(() => this.stops.delete(hash)))
       .subscribe({
         next: (said) => {
-          if ('progress' in said) this.set(hash, { state: 'working', progress: said.progress });
+          if ('progress' in said) this.set(hash, { state: 'working', ...said });
           else if (said.result.ok) this.set(hash, { state: 'checked', inspection: said.result.value });
           else this.set(hash, { state: 'refused', faults: said.result.faults.map(sentence) });
         },

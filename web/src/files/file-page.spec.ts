@@ -123,6 +123,16 @@ describe('the page of a file', () => {
     button('Check it again').click();
     expect(shelf.calls.at(-1)).toBe(`again ${HASH}`);
   });
+  it('says what a long file takes, and what speaks against it, while its lines are still being read', async () => {
+    const takes = { time: 5400, filament: { length: 4100, mass: 12.4, cost: 0.31 }, tools: [] };
+    const progress = { stage: 'reading back', done: 30, of: 120 };
+    const stops = inspection.findings.filter((f) => f.severity === 'stop');
+    await show({ state: 'working', progress, early: { takes, findings: stops } });
+    for (const words of ['1 h 30', '12.4 g', '4.1 m', 'still being read']) expect(text('.sum')[0]).toContain(words);
+    expect(host.textContent).toContain('15 mm³/s is more than the hotend melts');
+    await show({ state: 'working', progress, early: { takes, findings: [] } });
+    expect(host.querySelector('st-file-findings')).toBeNull();
+  });
   it('sums the file up in the units that people use', async () => {
     await show({ state: 'checked', inspection });
     const [sum] = text('.sum');

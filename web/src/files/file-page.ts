@@ -173,6 +173,19 @@ const roleWords: Record<string, string> = {
           <progress [value]="c.progress.done" [max]="c.progress.of"></progress>
           <button type="button" class="act" (click)="shelf.cancel(hash())">Cancel</button>
         </p>
+        @if (c.early; as first) {
+          <p class="sum">
+            <b>{{ duration(first.takes.time) }}</b> · <b>{{ figure(first.takes.filament.mass, 2) }} g</b>,
+            {{ figure(first.takes.filament.length / 1000, 2) }} m
+            @if (first.takes.filament.cost > 0) {
+              · {{ habits.costing(first.takes.filament.cost) }}
+            }
+            <span class="soft">on {{ pair() }}; its layers and lines are still being read</span>
+          </p>
+          @if (first.findings.length > 0) {
+            <st-file-findings [findings]="first.findings" [printer]="context()!.printer" />
+          }
+        }
       }
       @default {
         <p class="soft">

@@ -2,9 +2,9 @@ import { expose, transfer } from 'comlink';
 import { done, type Job, type Progress, type Result } from '#core/base';
 import { learn, makeOf, type Learnt } from '#core/carry';
 import type { Context } from '#core/context';
-import { inspectOnly, safetyOf } from '#core/inspect';
+import { firstHalf, inspectOnly } from '#core/inspect';
 import type { Report } from '#core/make';
-import type { Finding, Inspection, PairSays } from '#core/inspect';
+import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
 import type { Settings } from '#core/settings';
 import { sameLevels, type SameLevels } from '#core/toolpath';
 import { isPartHeld, readAndHold, type Cut, type Pose } from '#core/part';
@@ -155,9 +155,15 @@ const api = {
     return drive(id, inspectOnly(new BlobBytes(file), context, says), report);
   },
 
-  /** What speaks against a file of any origin. */
-  safety(id: number, file: Blob, context: Context, report: (p: Progress) => void): Promise<Result<Finding[]>> {
-    return drive(id, safetyOf(new BlobBytes(file), context), report);
+  /** What speaks against a file of any origin, and what it takes. */
+  firstHalf(
+    id: number,
+    file: Blob,
+    context: Context,
+    says: PairSays | undefined,
+    report: (p: Progress) => void,
+  ): Promise<Result<FirstHalf>> {
+    return drive(id, firstHalf(new BlobBytes(file), context, says), report);
   },
 
   /** The pair that a file shows. */

@@ -1,7 +1,9 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { done, fault, refuse } from '#core/base';
 import { demoPairs } from '#core/demo';
+import type { Finding, Inspection } from '#core/inspect';
 import { trialOfKind } from '#core/trial';
-import { WorkerPool, type Working } from './worker-pool';
+import { joined, WorkerPool, type Working } from './worker-pool';
 
 /** A worker that hears and never answers. */
 class Mute extends EventTarget {
@@ -81,5 +83,29 @@ describe('a worker that does not answer', () => {
     expect(Mute.all[0]!.heard).toBeGreaterThan(before);
     vi.advanceTimersByTime(60_000);
     expect(Mute.all[0]!.ended).toBe(false);
+  });
+});
+
+describe('the two halves of a check', () => {
+  const takes = { time: 60, filament: { length: 1, mass: 2, cost: 3 }, tools: [] };
+  const finding = (line: number) => ({ line }) as Finding;
+  const seen = (findings: Finding[]) => done({ ...takes, findings } as unknown as Inspection);
+  const progress = { stage: 'reading back', done: 1, of: 4 };
+  const first = done({ findings: [finding(1)], takes });
+  it('say what it takes as soon as the first is done, and all when both are', () => {
+    expect(joined({ progress }, { progress })).toEqual({ progress });
+    expect(joined({ progress }, { result: first })).toEqual({
+      progress,
+      early: { findings: [finding(1)], takes },
+    });
+    const all = joined({ result: seen([finding(9)]) }, { result: first });
+    expect(all).toMatchObject({ result: { ok: true, value: { findings: [finding(1), finding(9)] } } });
+    // The second may be done first: then it is not over yet.
+    expect(joined({ result: seen([]) }, { progress })).toEqual({ progress });
+  });
+  it('are refused as one', () => {
+    const no = refuse(fault('inspect.no-gcode', 'file', 'it is no text', 'choose G-code as text'));
+    expect(joined({ result: no }, { progress })).toEqual({ result: no });
+    expect(joined({ progress }, { result: no })).toEqual({ result: no });
   });
 });

@@ -4,7 +4,7 @@ import { combineLatest, map, Observable } from 'rxjs';
 import { done, fault, refuse, sentence, type Progress, type Result } from '#core/base';
 import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
-import type { Finding, Inspection, PairSays } from '#core/inspect';
+import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
 import type { Pose } from '#core/part';
 import type { SameLevels } from '#core/toolpath';
 import type { PartFileNamed, PartPlaced, Trial } from '#core/trial';
@@ -16,6 +16,9 @@ import type { Taken } from './take-in';
 
 /** What long work says: how far it is, then its result. */
 export type Working<T> = { progress: Progress } | { result: Result<T> };
+
+/** What the check of a file says: of a long one, what speaks against it and what it takes come first. */
+export type CheckSaid = Working<Inspection> | { progress: Progress; early: FirstHalf };
 
 interface Seat {
   worker: Worker;
@@ -66,12 +69,15 @@ export class WorkerPool implements OnDestroy {
     return this.work((api, id, said) => api.take(id, file, name, said));
   }
 
-  /** Says what a file of any origin does, with what the pair says where the file does not: one worker reads what it does, another what speaks against it. */
-  check(file: Blob, context: Context, says?: PairSays): Observable<Working<Inspection>> {
+  /**
+   * Says what a file of any origin does, with what the pair says where the file does not: one worker reads what it does,
+   * another what speaks against it and what it takes, which is known first.
+   */
+  check(file: Blob, context: Context, says?: PairSays): Observable<CheckSaid> {
     return combineLatest([
       this.work((api, id, said) => api.inspect(id, file, context, says, said)),
-      this.work((api, id, said) => api.safety(id, file, context, said)),
-    ]).pipe(map(([seen, safety]) => joined(seen, safety)));
+      this.work((api, id, said) => api.firstHalf(id, file, context, says, said)),
+    ]).pipe(map(([seen, first]) => joined(seen, first)));
   }
 
   /** Learns a pair from a file. */
@@ -187,12 +193,11 @@ export class WorkerPool implements OnDestroy {
 }
 
 /** What two halves of a check have said so far. */
-function joined(seen: Working<Inspection>, safety: Working<Finding[]>): Working<Inspection> {
+export function joined(seen: Working<Inspection>, first: Working<FirstHalf>): CheckSaid {
   if ('result' in seen && !seen.result.ok) return seen;
-  if ('result' in safety && !safety.result.ok) return { result: safety.result };
-  if ('progress' in seen) return seen;
-  if ('progress' in safety) return safety;
-  const [a, b] = [seen.result, safety.result];
-  if (!a.ok || !b.ok) return seen;
-  return { result: done({ ...a.value, findings: [...b.value, ...a.value.findings] }) };
+  if ('result' in first && !first.result.ok) return { result: first.result };
+  const early = 'result' in first && first.result.ok ? first.result.value : undefined;
+  if ('progress' in seen) return early ? { progress: seen.progress, early } : seen;
+  if (!early || !seen.result.ok) return 'progress' in first ? first : seen;
+  return { result: done({ ...seen.result.value, findings: [...early.findings, ...seen.result.value.findings] }) };
 }

@@ -12,6 +12,7 @@ import { planned } from '#core/trial';
 import { referenceTrial } from '../core/testing/reference';
 import { toolpath } from '../core/toolpath';
 import { patterns } from '../core/toolpath/infill';
+import { inTurns } from './turns';
 
 const plate = difference(
   [solid(rectangle(0, 0, 60, 60))],
@@ -71,23 +72,26 @@ export function benchEngine(): void {
     let layers = 0;
     let peak = 0;
     const before = process.memoryUsage().heapUsed + process.memoryUsage().arrayBuffers;
-    const own = clock(() => {
+    const make = () => {
       chunks = [];
       layers = must(finish(toolpath(plan, (c) => chunks.push(c)))).layers;
       peak = Math.max(peak, process.memoryUsage().heapUsed + process.memoryUsage().arrayBuffers - before);
-    }, 3);
-    const moves = chunks.reduce((n, c) => n + c.moves.n, 0);
-    const format = clock(() => {
+    };
+    make();
+    const laid = chunks;
+    const moves = laid.reduce((n, c) => n + c.moves.n, 0);
+    const format = () => {
       const writer = new GcodeWriter({ dialect: dialects.marlin, extrusion: 'relative' });
-      chunks.forEach((c) => writer.write(c));
+      laid.forEach((c) => writer.write(c));
       writer.finish();
-    }, 3);
+    };
+    const { ms: own, ratio } = inTurns(make, format, 5, 2, 3);
     return {
       pattern: id,
       moves,
       'layers/s': Math.round((layers / own) * 1000),
       'moves/s': Math.round((moves / own) * 1000),
-      'over formatting': `${(own / format).toFixed(1)}×`,
+      'over formatting': `${ratio.toFixed(1)}×`,
       'peak memory': `${(peak / 1e6).toFixed(0)} MB`,
     };
   });

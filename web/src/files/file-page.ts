@@ -168,7 +168,7 @@ const roleWords: Record<string, string> = {
         <button type="button" class="act" (click)="again()">Check it again</button>
       }
       @case ('working') {
-        <p role="status">
+        <p role="status" class="how-far">
           {{ c.progress.stage }}, {{ figure((100 * c.progress.done) / (c.progress.of || 1), 0) }} %
           <progress [value]="c.progress.done" [max]="c.progress.of"></progress>
           <button type="button" class="act" (click)="shelf.cancel(hash())">Cancel</button>
@@ -208,6 +208,13 @@ const roleWords: Record<string, string> = {
     }
     h2 {
       margin: 14px 0 6px;
+    }
+    .how-far {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 4px 14px;
+      margin-bottom: 10px;
     }
     .sum {
       margin: 0 0 16px;

@@ -126,9 +126,6 @@ import { PartStands } from './part-stands';
         font-size: 13px;
         color: var(--ink-soft);
       }
-      .open input {
-        accent-color: var(--madder);
-      }
       .side {
         display: grid;
         grid-template-columns: minmax(0, 1fr);

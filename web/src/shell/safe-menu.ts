@@ -166,7 +166,6 @@ import type { Kept, Restored } from '../work/backup-parts';
     progress {
       width: 100%;
       height: 6px;
-      accent-color: var(--madder);
     }
     ul {
       margin: 4px 0 0;

@@ -170,7 +170,6 @@ import { TrialDesk } from './trial-desk';
     progress {
       width: 100%;
       height: 14px;
-      accent-color: var(--madder);
     }
     .mark {
       display: grid;

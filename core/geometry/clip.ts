@@ -59,7 +59,10 @@ export function offset(polygons: readonly Polygon[], by: number, join: Join = 'm
   if (by === 0) return [...polygons];
   const rings = wholeRings(polygons);
   const own = join === 'mitre' ? mitred(rings, by) : undefined;
-  if (own) return fromWhole(own.map(fromLowest));
+  return own ? fromWhole(own.map(fromLowest)) : offsetByLibrary(rings, by, join);
+}
+
+function offsetByLibrary(rings: Paths64, by: number, join: Join): Polygon[] {
   const engine = new ClipperOffset(2, 0.005 * SCALE);
   engine.addPaths(rings, join === 'round' ? JoinType.Round : JoinType.Miter, EndType.Polygon);
   const solution: Paths64 = [];
@@ -72,7 +75,8 @@ export function opened(polygons: readonly Polygon[], width: number): Polygon[] {
   const rings = wholeRings(polygons);
   const own = mitred(rings, -width / 2);
   if (own && growsBack(rings, own)) return [...polygons];
-  return offset(own ? fromWhole(own.map(fromLowest)) : offset(polygons, -width / 2), width / 2);
+  const left = own ? fromWhole(own.map(fromLowest)) : offsetByLibrary(rings, -width / 2, 'mitre');
+  return offset(left, width / 2);
 }
 
 /** Polygons as triangles that turn left. @throws Error where rings cross one another */

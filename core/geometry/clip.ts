@@ -4,9 +4,11 @@ import { ClipperOffset, EndType, JoinType } from 'clipper2-ts/dist/Offset.js';
 import { Delaunay, TriangulateResult } from 'clipper2-ts/dist/Triangulation.js';
 import { bordering, standApart, type Kept } from './apart';
 import { ringArea } from './measure';
-import { growsBack, mitred } from './mitre';
+import { growsBack, MITRE, mitred } from './mitre';
 import type { Polygon, Ring } from './shapes';
 import { fromLowest, fromWhole, SCALE, wholeRings } from './whole';
+
+export { MITRE };
 
 // The one door over the clipping library. Most of what is asked needs none: rings that shrink without running into one
 // another are shifted, and of rings that do not meet it is enough to know what lies in what.
@@ -63,7 +65,7 @@ export function offset(polygons: readonly Polygon[], by: number, join: Join = 'm
 }
 
 function offsetByLibrary(rings: Paths64, by: number, join: Join): Polygon[] {
-  const engine = new ClipperOffset(2, 0.005 * SCALE);
+  const engine = new ClipperOffset(MITRE, 0.005 * SCALE);
   engine.addPaths(rings, join === 'round' ? JoinType.Round : JoinType.Miter, EndType.Polygon);
   const solution: Paths64 = [];
   engine.execute(by * SCALE, solution);

@@ -1,8 +1,10 @@
 import { bordering, standApart } from './apart';
 import { cleaned, SCALE, type WholeRing } from './whole';
 
-/** A corner that turns by more than 120° is cut square on the side where it grows: a mitre longer than twice the offset. */
-const SQUARE = -0.5;
+/** A mitre is no longer than so many times the offset; a sharper corner is cut square on the side where it grows. */
+export const MITRE = 2;
+/** The cosine of the turn, 120°, from which on a mitre would be longer. */
+const SQUARE = 2 / MITRE ** 2 - 1;
 /** A corner that turns back on itself has no mitre. */
 const SPIKE = -0.99;
 

@@ -1,4 +1,4 @@
-import { boundsOf, difference, offset, opened, union, type Box, type Polygon } from '#core/geometry';
+import { boundsOf, difference, MITRE, offset, opened, union, type Box, type Polygon } from '#core/geometry';
 import type { Slice } from './layers';
 
 interface Island {
@@ -14,8 +14,6 @@ interface Found {
 }
 
 const NEAR = 2;
-/** What is grown reaches so much farther at its corners. */
-const MITRE = 2;
 
 /**
  * Cross-sections of all layers. Equal islands share a number, so that equal work is done once: a tower repeats most of

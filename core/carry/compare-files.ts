@@ -16,6 +16,17 @@ const volumeOf = (file: Inspection, ...roles: string[]): number =>
 
 const mean = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length);
 
+/** The share of a print’s height in layers of another height than most of it has; the first layer is not asked. */
+function otherLayers({ layers }: Inspection): number {
+  const heights = new Map<number, number>();
+  for (const { height } of layers.slice(1)) {
+    const key = Math.round(height * 200) / 200;
+    heights.set(key, (heights.get(key) ?? 0) + height);
+  }
+  const all = [...heights.values()].reduce((a, b) => a + b, 0);
+  return all > 0 ? 1 - Math.max(...heights.values()) / all : 0;
+}
+
 /** What files are compared by; a new figure is a line here. */
 export const fileFigures: readonly FileFigure[] = [
   { id: 'time', label: 'time', unit: 'min', digits: 1, of: (f) => f.time / 60 },
@@ -23,7 +34,9 @@ export const fileFigures: readonly FileFigure[] = [
   { id: 'cost', label: 'cost', unit: '', digits: 2, of: (f) => f.filament.cost },
   { id: 'waste', label: 'purged', unit: 'g', digits: 2, of: (f) => f.waste },
   { id: 'supports', label: 'supports', unit: 'cm³', digits: 2, of: (f) => volumeOf(f, 'support', 'support-interface') },
+  { id: 'contact', label: 'rests on supports', unit: 'mm²', digits: 0, of: (f) => f.contact },
   { id: 'layer', label: 'mean layer', unit: 'mm', digits: 3, of: (f) => mean(f.layers.map((l) => l.height)) },
+  { id: 'other-layers', label: 'in other layers', unit: '%', digits: 0, of: (f) => 100 * otherLayers(f) },
   { id: 'layer-time', label: 'layer time', unit: 's', digits: 1, of: (f) => mean(f.layers.map((l) => l.time)) },
   { id: 'crossings', label: 'wall crossings', unit: '', digits: 0, of: (f) => f.travel.wallCrossings },
   { id: 'loose', label: 'ways hanging loose', unit: '', digits: 0, of: (f) => f.travel.risks.loose },

@@ -428,6 +428,17 @@ describe('files beside one another', () => {
     // In another order of values time rises and falls.
     expect(compareFiles(files, 0, [10, 40, 20, 30]).remarks[0]).toMatch(/does not follow/);
   });
+  it('tell how much of the height lies in other layers than most, the first aside', () => {
+    const of = (...heights: number[]) => {
+      const layers = heights.map((height) => ({ ...files[0]!.inspection.layers[0]!, height }));
+      const { rows } = compareFiles([{ name: 'a', inspection: { ...files[0]!.inspection, layers } }]);
+      return rows[0]!.values['other-layers']!;
+    };
+    expect(of(0.3, 0.2, 0.2, 0.2)).toBe(0);
+    // 0.1 + 0.1 of 0.8 mm.
+    expect(of(0.3, 0.2, 0.2, 0.1, 0.1, 0.2)).toBeCloseTo(25, 6);
+    expect(of(0.2)).toBe(0);
+  });
   it('become the prints of a trial, each with the density that its lines show', () => {
     const trial = filesTrial(
       files.map((f) => ({ source: source(f.name, f.bytes), inspection: f.inspection })),

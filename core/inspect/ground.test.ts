@@ -75,3 +75,37 @@ describe('what is laid over nothing', () => {
     expect(findings.find((f) => f.code === 'inspect.free')).toMatchObject({ severity: 'warn', z: free.first!.z });
   });
 });
+
+describe('what rests on supports', () => {
+  /** A pad of 10 × 10 mm, and the same square laid over it. */
+  const over = (gap: number, above: 'bottom-skin' | 'outer-wall' | 'support') => {
+    const g = fresh();
+    const square = (z: number, role: 'support' | typeof above) => {
+      for (let y = 20.2; y < 30; y += 0.4) {
+        g.lay({ x0: 20, y0: y, x: 30, y }, size(z), at, roleNumber[role]);
+        g.lift();
+      }
+    };
+    for (let k = 1; k <= 10; k++) square(0.2 * k, 'support');
+    square(2 + gap + 0.2, above);
+    return g.contact;
+  };
+  it('is as large as what is laid over them, within their gap', () => {
+    expect(over(0.2, 'bottom-skin') / 100).toBeCloseTo(1, 1);
+    expect(over(0.44, 'bottom-skin') / 100).toBeCloseTo(1, 1);
+    expect(over(0.5, 'bottom-skin')).toBe(0);
+  });
+  it('is no wall that stands close beside them, and no support on a support', () => {
+    expect(over(0, 'bottom-skin') / 100).toBeCloseTo(1, 1);
+    expect(over(0.1, 'outer-wall') / 100).toBeCloseTo(1, 1);
+    expect(over(0, 'outer-wall')).toBe(0);
+    expect(over(0.2, 'support')).toBe(0);
+  });
+  it('comes to the face that needs them, as a file is read back', () => {
+    const trial = trialOfKind('support-gap', demoPairs[0]!.context, demoPairs[0]!.baseline);
+    const none = made({ ...trial, axes: [], frozen: { ...trial.frozen, supports: 'none' } });
+    expect(none.inspection.contact).toBe(0);
+    const held = made({ ...trial, axes: [], frozen: { ...trial.frozen, supports: 'everywhere' } });
+    expect(held.inspection.contact).toBeGreaterThan(50);
+  });
+});

@@ -13,6 +13,10 @@ export const LEAST_FREE = 3;
 const onInfill = new Set<number>(
   (['top-skin', 'infill', 'ironing', 'support', 'support-interface'] as const).map((r) => roleNumber[r]),
 );
+const isSupport = new Set<number>((['support', 'support-interface'] as const).map((r) => roleNumber[r]));
+const isUnderside = new Set<number>((['bottom-skin', 'bridge'] as const).map((r) => roleNumber[r]));
+/** Walls that stand closer over a support than this may as well stand beside it, mm. */
+const APART = 0.05;
 /** A path whose ends are nearer than this closes, mm. */
 const CLOSED = 0.6;
 const NOWHERE = { x: NaN, y: NaN };
@@ -42,6 +46,8 @@ export interface FreeLines {
  */
 export class Ground {
   readonly found: FreeLines = { length: 0, layers: 0 };
+  /** Area of the part that rests on supports, mm². */
+  contact = 0;
   private readonly side: number;
   private readonly diagonal: number;
   private readonly nx: number;
@@ -49,6 +55,8 @@ export class Ground {
   /** Top of what is laid, and of what was there before the layer in hand. */
   private readonly top: Float32Array;
   private readonly under: Float32Array;
+  /** Where that top is of a support. */
+  private readonly props: Uint8Array;
   /** The path in hand: whether it has been held yet, and what hangs since. */
   private held = false;
   private hanging: FreeLine[] = [];
@@ -73,6 +81,7 @@ export class Ground {
     this.ny = Math.max(1, Math.ceil(d / this.side));
     this.top = new Float32Array(this.nx * this.ny);
     this.under = new Float32Array(this.nx * this.ny);
+    this.props = new Uint8Array(this.nx * this.ny);
   }
 
   /**
@@ -130,9 +139,9 @@ export class Ground {
     for (let k = 0; k < steps; k++) {
       const t = (k + 0.5) / steps;
       const [px, py] = [x0 + (x - x0) * t, y0 + (y - y0) * t];
-      this.mark(px, py, z);
-      this.mark(px + ox * 0.7, py + oy * 0.7, z);
-      this.mark(px - ox * 0.7, py - oy * 0.7, z);
+      this.mark(px, py, z, height, role);
+      this.mark(px + ox * 0.7, py + oy * 0.7, z, height, role);
+      this.mark(px - ox * 0.7, py - oy * 0.7, z, height, role);
     }
   }
 
@@ -176,12 +185,19 @@ export class Ground {
     return beneath >= lowest - 1e-4;
   }
 
-  private mark(x: number, y: number, z: number): void {
+  private mark(x: number, y: number, z: number, height: number, role: number): void {
     const at = this.square(x, y);
     if (at < 0) return;
     const top = this.top[at]!;
     if (Math.abs(top - z) < 0.02) return;
     if (z > top) {
+      const props = isSupport.has(role);
+      if (this.props[at] === 1 && !props) {
+        const gap = z - height - top;
+        const rests = gap <= Math.max(BENEATH, (IN_HEIGHTS - 1) * height) && (gap > APART || isUnderside.has(role));
+        if (rests) this.contact += this.side * this.side;
+      }
+      this.props[at] = props ? 1 : 0;
       this.under[at] = top;
       this.top[at] = z;
     }

@@ -36,6 +36,8 @@ export interface Inspection {
   };
   /** What is laid over nothing and held on one side or none. */
   free: FreeLines;
+  /** Area of the part that rests on supports, mm². */
+  contact: number;
   cells: CellReport[];
   findings: Finding[];
   /** Macros that it calls and of which it was said what they do, with how often. */

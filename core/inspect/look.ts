@@ -53,6 +53,7 @@ export class Look {
     waste: 0,
     purges: [],
     free: { length: 0, layers: 0 },
+    contact: 0,
   };
   private readonly tally: Tally;
   private readonly roleTotals = Array.from({ length: 32 }, () => ({ length: 0, volume: 0, time: 0 }));
@@ -293,6 +294,7 @@ export class Look {
     layerFindings(r, cells?.factors ?? [], plan);
     this.ground.lift();
     r.free = this.ground.found;
+    r.contact = rounded(this.ground.contact, 2);
     freeFinding(r);
     r.travel.drawnBack = this.gear.most.times;
     drawnBackFinding(r, this.gear.most);

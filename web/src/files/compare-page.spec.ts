@@ -18,6 +18,7 @@ const seen = (minutes: number, mass: number): Inspection => ({
   filament: { length: 1000, mass, cost: mass / 10 },
   layers: [],
   evenness: 1,
+  contact: 0,
   waste: 0,
   bounds: [0, 0, 0, 20, 20, 10],
   tools: [],

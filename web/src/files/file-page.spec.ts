@@ -27,6 +27,7 @@ const inspection: Inspection = {
   filament: { length: 4100, mass: 12.4, cost: 0.31 },
   layers: Array.from({ length: 60 }, (_, k) => layer(k)),
   evenness: 0.982,
+  contact: 0,
   waste: 1.5,
   bounds: [20, 30, 0, 90, 80, 12],
   recognised: 0.964,

@@ -228,6 +228,13 @@ describe('the command line', () => {
     ]);
     expect(existsSync(at('q.gcode'))).toBe(false);
     expect(cli('make', at('elsewhere/t.json'), '-o', at('q.gcode'), '--part', at('parts/box.stl')).code).toBe(0);
+    // Two on one plate, each a cell: both files are asked for by what is in them.
+    const two = place('--factor', 'infill-density', '--along', 'tile', '--beside', at('other.stl'));
+    writeFileSync(at('elsewhere/two.json'), two.out);
+    const plate = (...parts: string[]) =>
+      cli('make', at('elsewhere/two.json'), '-o', at('q.gcode'), '--part', ...parts.map(at));
+    expect(plate('parts/box.stl').err).toContain('other.stl is not at hand');
+    expect((plate('parts/box.stl', 'other.stl').json() as { cells: unknown[] }).cells).toHaveLength(2);
     expect(place('--factor', 'nothing').err).toContain('not in the catalogue');
     expect(place('--from', '8').err).toContain('are left of it');
     expect(cli('template', 'user-part', '--pair', 'heron-marsh-petg').err).toContain('give its file to place');

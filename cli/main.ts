@@ -61,6 +61,12 @@ import {
   longestOf,
   lookOver,
   asFiled,
+  isOfParts,
+  MOST_PARTS,
+  partsOn,
+  roomForParts,
+  listed,
+  withBeside,
   partTrial,
   PartPiece,
   placePart,
@@ -169,7 +175,7 @@ verb('template', 'a complete trial file with the default levels for a pair')
       print(trialOfKind(kind.id, context, baseline));
       return;
     }
-    if (id === 'user-part')
+    if (isOfParts(id))
       throw new Refused([fault('cli.template', 'id', 'a part of your own has no template', 'give its file to place')]);
     if (!specimenOf(id)) {
       throw new Refused([
@@ -313,20 +319,27 @@ function held(path: string) {
   return { file, part: run(readAndHold(file.hash, () => bytes, file.name)) };
 }
 
-/** Holds the part that a trial names: the file that is given, or one beside the trial with that hash. */
-function holdFor(trial: string, { part }: Planned['trial'], given: string | undefined): void {
-  if (!part) return;
-  const beside = join(dirname(trial), part.name);
-  const path = given ?? (existsSync(beside) ? beside : undefined);
-  if (path === undefined || held(path).file.hash === part.hash) return;
-  throw new Refused([
-    fault(
-      'cli.part',
-      '--part',
-      `${basename(path)} is not the part that the trial names, ${part.name}`,
-      `give the file whose SHA-256 begins with ${part.hash.slice(0, 12)}`,
-    ),
-  ]);
+/** Holds the parts that a trial names: the files that are given, or those beside the trial with their names. */
+function holdFor(trial: string, of: Planned['trial'], given: readonly string[]): void {
+  const parts = partsOn(of).map(({ part }) => part);
+  roomForParts(parts.length);
+  const hold = (path: string): string => {
+    const { hash } = held(path).file;
+    if (parts.some((part) => part.hash === hash)) return hash;
+    throw new Refused([
+      fault(
+        'cli.part',
+        '--part',
+        `${basename(path)} is not ${parts.length > 1 ? 'one of the parts' : 'the part'} that the trial names, ${listed(parts.map((part) => part.name))}`,
+        `give the file whose SHA-256 begins with ${parts.map((part) => part.hash.slice(0, 12)).join(' or ')}`,
+      ),
+    ]);
+  };
+  const known = new Set(given.map(hold));
+  for (const part of parts) {
+    const beside = join(dirname(trial), part.name);
+    if (!known.has(part.hash) && existsSync(beside)) known.add(hold(beside));
+  }
 }
 
 const placeOptions = z.strictObject({
@@ -342,6 +355,10 @@ const placeOptions = z.strictObject({
   spin: z.coerce.number().min(-360).max(360),
   from: z.coerce.number().min(0).max(5000),
   to: z.coerce.number().min(0).max(5000),
+  beside: z
+    .array(z.string())
+    .max(MOST_PARTS - 1)
+    .optional(),
 });
 
 verb('place', 'a trial of a factor on a part of your own')
@@ -355,6 +372,7 @@ verb('place', 'a trial of a factor on a part of your own')
   .option('--spin <degrees>', 'turned about the vertical', '0')
   .option('--from <mm>', 'cut off beneath', '0')
   .option('--to <mm>', 'cut off above', '5000')
+  .option('--beside <file...>', 'parts beside it on the plate, each as its file has it')
   .action((path: string, options: unknown) => {
     const asked = need(parse(placeOptions, options, 'options'));
     const { context, baseline } = pairOf(asked.pair);
@@ -368,12 +386,17 @@ verb('place', 'a trial of a factor on a part of your own')
         ),
       ]);
     const { file, part } = held(path);
-    const unit = units[asked.unit ?? part.unit ?? likelyUnit(longestOf(part))];
+    const unitOf = (own: typeof part) => units[asked.unit ?? own.unit ?? likelyUnit(longestOf(own))];
+    const unit = unitOf(part);
     const length = Math.hypot(...asked.up);
     const up = asked.up.map((v) => v / length) as [number, number, number];
     const pose = { ...asFiled, unit, scale: asked.scale, spin: asked.spin, up };
     const placed = run(placePart(file, pose, { from: asked.from, to: asked.to }, baseline));
-    const trial = partTrial(placed.part, context, baseline, asked.factor, asked.along);
+    const others = (asked.beside ?? []).map((other) => {
+      const { file, part } = held(other);
+      return run(placePart(file, { ...asFiled, unit: unitOf(part) }, undefined, baseline)).part;
+    });
+    const trial = others.reduce(withBeside, partTrial(placed.part, context, baseline, asked.factor, asked.along));
     need(checkedTrial(trial));
     print(trial);
   });
@@ -385,14 +408,14 @@ verb('make', 'trial file → checked G-code')
   .option('--map <file>', 'the label map as SVG')
   .option('--dialect <id>', 'write for another firmware')
   .option('--print <n>', 'of a trial by print: which print, counted from 1')
-  .option('--part <file>', 'of a trial on a part: its file, where it does not lie beside the trial')
+  .option('--part <file...>', 'of a trial on parts: their files, where they do not lie beside the trial')
   .action(
     (
       path: string,
-      options: Record<'report' | 'map' | 'dialect' | 'print' | 'part', string | undefined> & { out: string },
+      options: Record<'report' | 'map' | 'dialect' | 'print', string | undefined> & { out: string; part?: string[] },
     ) => {
       let plan = trialFrom(path);
-      holdFor(path, plan.trial, options.part);
+      holdFor(path, plan.trial, options.part ?? []);
       if (options.dialect !== undefined) {
         const dialect = Object.values(dialects).find((d) => d.id === options.dialect);
         if (!dialect)

@@ -1,7 +1,7 @@
 import { fault, refuse, type Job } from '#core/base';
 import type { Inspection } from '#core/inspect';
 import { finished, make, type Made } from '#core/make';
-import { apartOf, asPrint, planned, type Planned, type Source, type Trial } from '#core/trial';
+import { apartOf, asPrint, partsOn, planned, type Planned, type Source, type Trial } from '#core/trial';
 import { BandFinder } from './bands';
 import { carry } from './carry';
 import type { Band, CarryContext, FileSweep } from './sweep';
@@ -27,6 +27,12 @@ export function fileSweepOf({ trial, cells, built, origin }: Planned): FileSweep
 
 /** The file of other origin that a trial, or its print in hand, rests on. */
 export const sourceOf = (trial: Trial): Source | undefined => trial.sources?.[trial.print ?? 0] ?? trial.source;
+
+/** What one print of a trial rests on: a file of other origin, or the parts on its plate. */
+export const filesUnder = (trial: Trial): Source[] => {
+  const source = sourceOf(trial);
+  return source ? [source] : partsOn(trial).map(({ part: { hash, name, length } }) => ({ hash, name, length }));
+};
 
 /** A file that is taken as it stands says itself what it is: what its lines show is told, and holds nothing up. */
 function asItIs(seen: Inspection): void {

@@ -4,9 +4,9 @@ import { dryingDays } from '#core/context';
 import { dialects } from '#core/firmware';
 import { GcodeWriter } from '#core/gcode';
 import { findingsOf, findingWords, readBack, withSafety, type Inspection } from '#core/inspect';
-import { isPartHeld, pieceOf } from '#core/part';
+import { isPartHeld, pieceOf, roomForParts } from '#core/part';
 import { toolpath, type ToolpathNotes } from '#core/toolpath';
-import { asPrint, carriedLines, planned, type Planned, type Trial } from '#core/trial';
+import { asPrint, carriedLines, partsOn, planned, type Planned, type Trial } from '#core/trial';
 import { headOf, ifStopped, withFigures } from './head';
 
 /** What is said of a made file. Lengths mm, time s, mass g. */
@@ -45,12 +45,15 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   const trial = asPrint(whole);
   const plan = planned(trial);
   if (!plan.ok) return plan;
-  if (trial.part && !isPartHeld(trial.part.hash))
+  const parts = partsOn(trial).map(({ part }) => part);
+  roomForParts(parts.length);
+  const missing = parts.find((part) => !isPartHeld(part.hash));
+  if (missing)
     return refuse(
       fault(
         'make.part-missing',
         'part',
-        `the part ${trial.part.name} is not at hand`,
+        `the part ${missing.name} is not at hand`,
         'give its file again, under Files: it is known by what is in it',
       ),
     );
@@ -63,13 +66,13 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   });
   const notes = yield* toolpath(plan.value, (chunk) => writer.write(chunk));
   if (!notes.ok) return notes;
-  const open = trial.part && pieceOf(trial.part)?.lowestOpen;
-  if (open)
+  const open = parts.flatMap((part) => pieceOf(part)?.lowestOpen ?? []);
+  if (open[0])
     return refuse(
       fault(
         'make.part-open',
         'part',
-        `at ${show(open.z, 2)} mm the outline of the part does not close: ${show(open.width, 1)} mm are missing at ${show(open.x, 1)}, ${show(open.y, 1)}`,
+        `at ${show(open[0].z, 2)} mm the outline of the part does not close: ${show(open[0].width, 1)} mm are missing at ${show(open[0].x, 1)}, ${show(open[0].y, 1)}`,
         'close wider gaps where the part is placed, cut that height away, or mend the mesh',
       ),
     );

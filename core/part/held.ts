@@ -6,10 +6,16 @@ import { PartPiece } from './piece';
 import { readPart } from './read-part';
 import type { PartFile } from './three-mf';
 
-/** Parts that are held at once: two, so that one can be compared with another. */
-const MOST_HELD = 2;
-/** Pieces that are held at once: each remembers its sections. */
-const MOST_PIECES = 3;
+/** Parts that are held at once: two, so that one can be compared with another; more where a plate has more. */
+let mostHeld = 2;
+/** Pieces that are held at once: each remembers its sections, and where its outline stays open. */
+let mostPieces = 3;
+
+/** Makes room for the parts of one plate, which are needed together. */
+export function roomForParts(count: number): void {
+  mostHeld = Math.max(2, count);
+  mostPieces = Math.max(3, count + 1);
+}
 
 // What a hash stands for never changes: whoever asks gets the same, or nothing where it is not held.
 const parts = new Map<string, PartFile>();
@@ -25,7 +31,7 @@ function lastOf<T>(map: Map<string, T>, key: string, value: T, most: number): T 
 /** Holds a part by its hash, so that trials which name it can be made. */
 export function holdPart(hash: string, part: PartFile): void {
   madeBy(pieceOf);
-  lastOf(parts, hash, part, MOST_HELD);
+  lastOf(parts, hash, part, mostHeld);
 }
 
 /** Whether a part is held. */
@@ -40,7 +46,8 @@ export function releaseParts(): void {
 /** Reads a part and holds it; one that is held is not read again. */
 export function* readAndHold(hash: string, bytes: () => Bytes | undefined, name: string): Job<PartFile> {
   const held = parts.get(hash);
-  if (held) return done(held);
+  // Held for longer from now on: what a plate needs beside it must not push it out.
+  if (held) return done(lastOf(parts, hash, held, mostHeld));
   const given = bytes();
   if (!given)
     return refuse(
@@ -98,8 +105,8 @@ export function pieceOf(asked: PartAsked): PartPiece | undefined {
   const { hash, pose, cut, tools } = asked;
   const key = JSON.stringify([hash, pose, cut, tools]);
   const known = pieces.get(key);
-  if (known) return lastOf(pieces, key, known, MOST_PIECES);
+  if (known) return lastOf(pieces, key, known, mostPieces);
   const part = parts.get(hash);
   const mesh = part && meshOf(part, pose.object);
-  return mesh && lastOf(pieces, key, new PartPiece(mesh, pose, cut, byTool(part, asked)), MOST_PIECES);
+  return mesh && lastOf(pieces, key, new PartPiece(mesh, pose, cut, byTool(part, asked)), mostPieces);
 }

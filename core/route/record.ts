@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { readingSchema } from '#core/judge';
 import { settingsSchema } from '#core/settings';
 import type { Choice } from '#core/settle';
-import { looseTrialSchema, movedSchema, trialSchema, type Source } from '#core/trial';
+import { looseTrialSchema, movedSchema, partsOn, trialSchema, type Source } from '#core/trial';
 import { originSchema } from './in-force';
 import { conditionsIn } from './shaking';
 import { tunedSchema, type Tuned } from './tune-sheet';
@@ -235,6 +235,6 @@ export const choiceByHand = (factor: string, value: number, why: string): Choice
 export const sourcesOf = (records: readonly Pick<TrialRecord, 'trial'>[]): Map<string, Source> =>
   new Map(
     records
-      .flatMap(({ trial }) => [trial.source, trial.part, ...(trial.sources ?? [])])
+      .flatMap(({ trial }) => [trial.source, ...partsOn(trial).map((p) => p.part), ...(trial.sources ?? [])])
       .flatMap((s) => (s ? [[s.hash, { hash: s.hash, name: s.name, length: s.length }]] : [])),
   );

@@ -5,9 +5,10 @@ import { boundsOf, NUMERAL_ROOM, rectangle, solid, union, difference, type Point
 import { alongWords, cellSettings, type Axis, type Cell, variedIn } from '#core/plan';
 import { adhesionReach, type Settings } from '#core/settings';
 import { baseOf, bandsOver, factorAlong, groupsAlong, SOLID_BASE, type Band } from './bands';
-import { barsAt, numeralHeight, numeralWidth, valueDigits } from './labels';
+import { barsAt, numeralWidth, valueDigits } from './labels';
 import { boxPath, movedBy, movedPath, polygonPath } from './paths';
 import type { Built, DrawingShape, Piece, Place, Region, Specimen, SpecimenGuide } from './specimen';
+import { Tabs } from './tab';
 import { tilesOf } from './tiles';
 
 /** The shape in which one cell is printed, its middle on the origin, its foot at height 0. mm. */
@@ -55,9 +56,6 @@ export interface FormSpecimen<P> {
 
 /** Air between copies, mm. */
 const COPY_AIR = 4;
-
-/** The joint is how far a tab reaches into what it belongs to. mm */
-const TAB = { height: 0.6, raised: 0.4, margin: 1.2, joint: 0.4 };
 
 /**
  * A specimen of a form: as tiles with a tab that carries the value, as bands with numerals in a spine, or both. A print
@@ -112,8 +110,7 @@ class Field {
   private readonly byPrint: string | undefined;
   /** Whether pieces carry a tab with their value. */
   private readonly tabbed: boolean;
-  private readonly stroke: number;
-  private readonly high: number;
+  private readonly tabs: Tabs;
   private readonly width: number;
   private readonly depth: number;
   private readonly banded: boolean;
@@ -134,23 +131,22 @@ class Field {
     this.byPrint = Object.keys(cells[0]?.levels ?? {}).find((id) => !variedIn(axes).includes(id));
     this.tabbed = tab === 'front' && (this.tiled || this.byPrint !== undefined || copies > 1);
     this.banded = axes.some((a) => a.along === 'height' && a.levels.length > 1);
-    this.stroke = 2 * settings.lineWidth;
-    this.high = numeralHeight(this.stroke);
+    this.tabs = new Tabs(settings.lineWidth);
     this.width = Math.max(...[...forms.values()].map((q) => q.width));
     this.depth = Math.max(...[...forms.values()].map((q) => q.depth));
     const by = factorAlong(axes, 'height');
-    const widest = Math.max(0, ...cells.map((c) => numeralWidth(valueDigits(c, by), this.high, this.stroke)));
+    const widest = Math.max(0, ...cells.map((c) => numeralWidth(valueDigits(c, by), this.tabs.high, this.tabs.stroke)));
     this.spine = this.banded ? widest + 3 * settings.lineWidth + 1 : 0;
     this.foot = this.banded ? baseOf(plates.base, settings) : 0;
   }
 
   private get tabDepth(): number {
-    return this.tabbed ? this.high + 2 * TAB.margin : 0;
+    return this.tabbed ? this.tabs.depth : 0;
   }
 
   /** Whether bands are high enough for their value in figures. */
   private get roomy(): boolean {
-    return [...this.forms.values()].every((q) => q.height >= this.high + NUMERAL_ROOM);
+    return [...this.forms.values()].every((q) => q.height >= this.tabs.high + NUMERAL_ROOM);
   }
 
   built(): Built {
@@ -202,7 +198,7 @@ class Field {
   }
 
   private tabWidth(cell: Cell): number {
-    return numeralWidth(this.digits(cell, this.copies - 1), this.high, this.stroke) + 2 * TAB.margin;
+    return this.tabs.width(this.digits(cell, this.copies - 1));
   }
 
   private digits(cell: Cell, copy: number): string {
@@ -224,7 +220,7 @@ class Field {
       ...(tile.cells.length === 1 && { cell: tile.cells[0]!.id }),
       solid: {
         breaks: [
-          ...(this.tabbed ? [TAB.height, TAB.height + TAB.raised] : []),
+          ...(this.tabbed ? this.tabs.breaks : []),
           ...(this.banded ? [this.foot] : this.plates.plate > 0 ? [this.plates.plate] : []),
           ...tile.bands.flatMap((b) => {
             const form = forms.get(b.cell.id)!;
@@ -255,11 +251,10 @@ class Field {
       if (joined && body) body.outline = union([...body.outline, ...outline]);
       else if (outline.length > 0) regions.push({ cell: band.cell.id, outline });
     };
-    if (this.tabbed && z < TAB.height + TAB.raised) {
-      const tab = this.tabOf(tile.cells[0]!, copy);
-      // On the plate the tab is one with the body; its figures stand alone.
-      const flat = z < TAB.height;
-      add(movedBy(flat ? tab.plate : tab.figures, x, y), flat);
+    if (this.tabbed) {
+      const cell = tile.cells[0]!;
+      const tab = this.tabs.section(this.digits(cell, copy), this.tabsOf(cell), z);
+      add(movedBy(tab.outline, x, y), tab.joined);
     }
     if (this.spine > 0) add(movedBy(this.spineAt(band, z), x, y), true);
     const { beside } = forms.get(tile.cells[0]!.id)!;
@@ -273,14 +268,10 @@ class Field {
     return [solid(rectangle(-half - this.spine, -deep, half, deep))];
   }
 
-  private tabOf(cell: Cell, copy: number): { plate: Polygon[]; figures: Polygon[] } {
-    const half = this.tabWidth(cell) / 2;
+  /** Where the tabs of a cell grow from. */
+  private tabsOf(cell: Cell): Point[] {
     const { depth, tabs = [{ x: 0, y: -depth / 2 }] } = this.forms.get(cell.id)!;
-    const plates = tabs.map(({ x, y }) => solid(rectangle(x - half, y - this.tabDepth, x + half, y + TAB.joint)));
-    const figures = tabs.flatMap(({ x, y }) =>
-      barsAt(this.digits(cell, copy), { x, y: y - this.tabDepth + TAB.margin }, this.high, this.stroke),
-    );
-    return { plate: plates, figures: union(figures.map(solid)) };
+    return tabs;
   }
 
   /** The spine at a height: a slab left of the form, its value cut into its front. */
@@ -290,9 +281,10 @@ class Field {
     const thick = Math.max(2.4, 5 * this.settings.lineWidth);
     const slab = [solid(rectangle(left, -thick / 2, right, thick / 2))];
     if (!this.roomy) return slab;
-    const foot = (band.from + band.to - this.high) / 2;
+    const { high, stroke } = this.tabs;
+    const foot = (band.from + band.to - high) / 2;
     const digits = valueDigits(band.cell, factorAlong(this.axes, 'height'));
-    const cut = barsAt(digits, { x: (left + right) / 2, y: 0 }, this.high, this.stroke)
+    const cut = barsAt(digits, { x: (left + right) / 2, y: 0 }, high, stroke)
       .filter((bar) => z - foot >= bar[0]!.y && z - foot < bar[2]!.y)
       .map((bar) => solid(rectangle(bar[0]!.x, -thick / 2 - 1, bar[2]!.x, -thick / 2 + 0.7)));
     return cut.length > 0 ? difference(slab, cut) : slab;
@@ -313,8 +305,10 @@ class Field {
       const form = this.forms.get(cell.id)!;
       const seen = form.above ?? form.at(form.height * 0.97).flatMap((r) => r.outline);
       const parts = [...(seen.length > 0 ? seen : form.at(0.01).flatMap((r) => r.outline))];
-      if (this.tabbed)
-        shapes.push({ cell: -1, part: 'base', path: polygonPath(movedBy(this.tabOf(cell, copy).plate, x, y)) });
+      if (this.tabbed) {
+        const plates = this.tabsOf(cell).map((p) => this.tabs.plate(this.digits(cell, copy), p));
+        shapes.push({ cell: -1, part: 'base', path: polygonPath(movedBy(plates, x, y)) });
+      }
       shapes.push({ cell: cell.id, part: 'body', path: polygonPath(movedBy(parts, x, y)) });
       const box = boundsOf(movedBy(parts, x, y));
       if (!box) continue;

@@ -29,6 +29,7 @@ import { bodies, checkSpecimen } from './reference';
 import type { Specimen } from './specimen';
 import { temperatureTower } from './temperature-tower';
 import { userPart } from './user-part';
+import { userPlate } from './user-plate';
 
 /** The catalogue of specimens; a new one is a file and a line here. */
 export const specimens: readonly Specimen[] = [
@@ -64,11 +65,15 @@ export const specimens: readonly Specimen[] = [
   block as unknown as Specimen,
   ownPart as unknown as Specimen,
   userPart as unknown as Specimen,
+  userPlate as unknown as Specimen,
   ...bodies.map((body) => checkSpecimen(body) as unknown as Specimen),
 ];
 
 /** A specimen by id. */
 export const specimenOf = (id: string): Specimen | undefined => specimens.find((s) => s.id === id);
+
+/** Whether a specimen is made of parts of the user’s own. */
+export const isOfParts = (id: string): boolean => id === userPart.id || id === userPlate.id;
 
 export { edgeRings } from './edge-rings';
 export { MARK_BEYOND } from './feed-check';

@@ -85,10 +85,24 @@ export interface DrawingShape {
   path: string;
 }
 
+/** A part of the user’s own on the bed, and what it sets for itself. */
+export interface PlatePart {
+  part: PartNamed;
+  own: Partial<Settings>;
+}
+
+/** An id that regions have in the place of their cell’s: there some settings are their own. */
+export interface OwnCell {
+  id: number;
+  cell: number;
+  own: Partial<Settings>;
+}
+
 /** What a specimen builds for a trial. */
 export interface Built {
   pieces: Piece[];
   places: Place[];
+  own?: OwnCell[];
   drawing: Drawing;
   /** Highest point, mm. */
   height: number;
@@ -140,15 +154,15 @@ export interface Specimen<P = Record<string, number>> {
   /** Quantities that can be measured on it. */
   measures?: readonly string[];
   start(context: Context): P;
-  /** Why it cannot carry the axes; `params` are left out while there are none yet. */
-  accepts(axes: readonly Axis[], params?: P): Fault[];
-  /** @param part the part that the trial names, where it names one */
+  /** Why it cannot carry the axes; `params` and `parts` are left out while there are none yet. */
+  accepts(axes: readonly Axis[], params?: P, parts?: readonly PlatePart[]): Fault[];
+  /** @param parts those that the trial names */
   build(
     params: P,
     cells: readonly Cell[],
     settings: Settings,
     context: Context,
     axes?: readonly Axis[],
-    part?: PartNamed,
+    parts?: readonly PlatePart[],
   ): Built;
 }

@@ -6,11 +6,17 @@ import { adhesionReach, type Settings } from '#core/settings';
 const AIR = 5;
 
 /**
+ * What stays free between what stands on the bed, mm: printed one after the other, the head must pass beside what is
+ * finished, the radius of the head and what is laid around each.
+ */
+export function airBetween(s: Settings, headRadius: number): number {
+  const around = adhesionReach(s);
+  return s.arrangement === 'one after the other' ? headRadius + 2 * around + 1 : AIR + 2 * around;
+}
+
+/**
  * Middles of equal tiles in a near-square field, in reading order: from the back left to the front right. Two factors
  * that are both laid out as tiles make a field of rows and columns.
- *
- * Printed one after the other, the head must pass beside a finished tile: pitch = size + clearance, where the clearance
- * is the radius of the head and what is laid around the tile.
  */
 export function tilesOf(
   count: number,
@@ -19,8 +25,7 @@ export function tilesOf(
   headRadius: number,
   axes: readonly Axis[] = [],
 ): Point[] {
-  const around = adhesionReach(s);
-  const clearance = s.arrangement === 'one after the other' ? headRadius + 2 * around + 1 : AIR + 2 * around;
+  const clearance = airBetween(s, headRadius);
   const pitchX = size.width + clearance;
   const pitchY = size.depth + clearance;
   const field = axes.length === 2 && axes.every((a) => a.along === 'tile') ? axes[1]!.levels.length : undefined;

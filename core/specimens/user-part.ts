@@ -36,7 +36,7 @@ const field = {
 };
 
 /** What is printed of a part at a height, mm, by tool where more than one prints it. */
-function regionsAt(part: PartNamed, z: number): Omit<Region, 'cell'>[] {
+export function regionsAt(part: PartNamed, z: number): Omit<Region, 'cell'>[] {
   const piece = sliceable(part);
   const inTools = piece?.inTools(z) ?? [];
   if (inTools.length > 0)
@@ -74,7 +74,7 @@ const startOf = (part: PartNamed): Params => ({ from: 0, to: part.size.height, l
 export const userPart: Specimen<Params> = {
   id: 'user-part',
   ...field,
-  fields: [{ key: 'tab', label: 'value on a tab, 0 or 1', unit: '', least: 0, most: 1, step: 1, along: 'tile' }],
+  fields: [{ key: 'tab', label: 'a tab with its value', unit: '', least: 0, most: 1, step: 1, along: 'tile' }],
   layouts: ['height', 'tile'],
   words: { tile: { laid: 'as copies', one: 'copy', many: 'copies' } },
   start: () => ({ from: 0, to: 20, layer: 0.2, tab: 1 }),
@@ -120,7 +120,8 @@ export const userPart: Specimen<Params> = {
         ]
       : [];
   },
-  build(p, cells, settings, context, axes = [], part) {
+  build(p, cells, settings, context, axes = [], parts = []) {
+    const part = parts[0]?.part;
     if (!part) throw new RangeError('a part is built where the trial names it');
     return axes.some((a) => a.along === 'height' && a.levels.length > 1)
       ? inBands(p, cells, settings, part)

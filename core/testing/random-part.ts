@@ -1,8 +1,9 @@
 import * as fc from 'fast-check';
 import { finish, seeded } from '#core/base';
 import { asFiled, holdPart, placed, releaseParts, type Mesh, type Pose } from '#core/part';
+import type { Settings } from '#core/settings';
 import { userPartStart } from '#core/specimens';
-import { placePart, type Trial } from '#core/trial';
+import { placePart, withBeside, type Trial } from '#core/trial';
 import { boxMesh, cone, ellipsoid, flipped, only, together, torus } from './meshes';
 import { randomTrial } from './random-trial';
 
@@ -77,7 +78,18 @@ const varied: readonly [string, number[]][] = [
   ['retraction-distance', [0.4, 2]],
 ];
 
-/** Trials on random parts: a trial as others are, on a part that is held when it is made. */
+/** What a part beside another may set for itself, within and beyond what can be. */
+const owns: readonly Partial<Settings>[] = [
+  {},
+  { infillDensity: 0.6, wallCount: 1 },
+  { supports: 'everywhere' },
+  { outerWallSpeed: 400 },
+  { nozzleTemperature: 225 },
+  { layerHeight: 0.12 },
+  { xyCompensation: 0.3, partTool: 2 },
+];
+
+/** Trials on random parts: a trial as others are, on a part that is held when it is made, some with another beside it. */
 export const randomPartTrial = fc
   .record({
     trial: randomTrial,
@@ -85,8 +97,9 @@ export const randomPartTrial = fc
     placing: placings,
     factor: fc.option(fc.tuple(pick(...varied), pick('tile' as const, 'height' as const, 'print' as const))),
     tab: pick(0, 1),
+    beside: fc.option(fc.record({ mesh: meshes, own: pick(...owns) })),
   })
-  .map(({ trial, mesh, placing, factor, tab }) => ({
+  .map(({ trial, mesh, placing, factor, tab, beside }) => ({
     mesh,
     /** Holds the part, and gives the trial on it; undefined where nothing of it is left. */
     ready(): Trial | undefined {
@@ -105,11 +118,18 @@ export const randomPartTrial = fc
         ),
       );
       if (!part.ok) return undefined;
-      return {
+      const one: Trial = {
         ...trial,
         axes: factor ? [{ factor: factor[0][0], levels: factor[0][1], kind: 'step', along: factor[1] }] : [],
         specimen: { id: 'user-part', params: { ...userPartStart(part.value.part, 0.2), tab } },
         part: part.value.part,
       };
+      if (!beside) return one;
+      const other = { hash: 'c'.repeat(64), name: 'other.stl', length: 1 };
+      holdPart(other.hash, { objects: [{ mesh: beside.mesh }] });
+      const placed = finish(placePart(other, asFiled, undefined, { layerHeight: 0.2, lineWidth: 0.45 }));
+      if (!placed.ok) return one;
+      const two = withBeside(one, placed.value.part);
+      return { ...two, beside: [{ part: placed.value.part, own: beside.own }] };
     },
   }));

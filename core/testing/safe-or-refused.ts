@@ -15,7 +15,7 @@ export function safeOrRefused(trial: Trial): boolean {
   if (!result.ok) {
     expect(result.faults.length).toBeGreaterThan(0);
     for (const f of result.faults) {
-      expect(f.at).toMatch(/^(axes|baseline|context|specimen|trial|line|file|part)[.\s\d]?/);
+      expect(f.at).toMatch(/^(axes|baseline|beside|context|specimen|trial|line|file|part)[.\s\d]?/);
       expect(sentence(f)).toMatch(/^.+: .+; .+$/);
       expect(f.code).toMatch(/^[a-z]+\.[a-z-]+$/);
     }

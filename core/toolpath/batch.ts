@@ -28,7 +28,8 @@ export function* planBatch(
   first: boolean,
 ): Generator<Progress, Batch> {
   const of = (cell: number) => bySettings.of(cell);
-  const own = of(pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1);
+  const alone = pieces.length === 1 ? pieces[0]!.cell : undefined;
+  const own = of(alone ?? -1);
   // Loops along the edge of the bed are laid once.
   const base = first ? own : { ...own, edgeLoops: 0 };
   const beneath = built.beneath ?? 0;
@@ -43,15 +44,14 @@ export function* planBatch(
         ]
       : [],
   );
-  const banded = built.places.filter((p) => of(p.cell).layerHeight !== base.layerHeight);
+  const banded = alone === undefined ? built.places.filter((p) => of(p.cell).layerHeight !== base.layerHeight) : [];
   const layers = slices({
     solids,
     top: Math.max(0, ...solids.map((s) => s.top)),
     origin,
     beneath,
     of,
-    at: (z) =>
-      of(banded.find((p) => z >= p.z[0] && z < p.z[1])?.cell ?? (pieces.length === 1 ? (pieces[0]!.cell ?? -1) : -1)),
+    at: (z) => of(banded.find((p) => z >= p.z[0] && z < p.z[1])?.cell ?? alone ?? -1),
   });
   yield progress('slicing', 0, layers.length);
   const sections = new Sections(layers);
@@ -122,9 +122,11 @@ export function* planBatch(
       -1,
       base,
     );
-  for (const [cell, { asked, reached }] of islandPlanner.density) {
+  if (built.own) plans.forEach((plan) => inCells(plan, bySettings));
+  for (const [id, { asked, reached }] of islandPlanner.density) {
+    const cell = bySettings.cellOf(id);
     if (asked > 0 && Math.abs(reached / asked - 1) > 0.03)
-      notes.density.push({ cell, asked: of(cell).infillDensity, reached: (of(cell).infillDensity * reached) / asked });
+      notes.density.push({ cell, asked: of(id).infillDensity, reached: (of(id).infillDensity * reached) / asked });
   }
   return { layers: plans };
 }
@@ -133,6 +135,15 @@ const moved = (polygons: readonly Polygon[], by: Point): Polygon[] => {
   const move = (p: Point): Point => ({ x: p.x + by.x, y: p.y + by.y });
   return polygons.map((p) => ({ outer: p.outer.map(move), holes: p.holes.map((h) => h.map(move)) }));
 };
+
+/** Paths of parts that set something for themselves belong to the cells in which these stand. */
+function inCells(plan: LayerPlan, bySettings: CellSettings): void {
+  for (const island of plan.islands) {
+    island.cell = bySettings.cellOf(island.cell);
+    for (const path of island.stages.flat()) path.cell = bySettings.cellOf(path.cell);
+  }
+  for (const path of plan.first) path.cell = bySettings.cellOf(path.cell);
+}
 
 const owned = (shapes: readonly Shape[], cell: number, settings: Settings): Path[] =>
   shapes.map((shape) => ({ ...shape, cell, settings }));

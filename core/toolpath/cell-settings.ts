@@ -17,8 +17,19 @@ export class CellSettings {
     return this.once('plain', () => this.plan.settings);
   }
 
+  /** The cell that an id of a region stands for: its own, but for a part that sets something for itself. */
+  cellOf(id: number): number {
+    return this.ownOf(id)?.cell ?? id;
+  }
+
+  private ownOf(id: number) {
+    return this.plan.built.own?.find((o) => o.id === id);
+  }
+
   /** Settings of a cell (−1: those of the first cell), at a height in mm where it matters. */
   of(cell: number, z?: number): Settings {
+    const part = this.ownOf(cell);
+    if (part) return this.with(this.of(part.cell, z), part.own);
     const id = cell < 0 ? this.first : cell;
     if (z !== undefined && cell >= 0) {
       const levels = this.rampLevels(id, z);

@@ -1,6 +1,7 @@
 export * from './schema';
 export * from './carried';
 export * from './trial';
+export * from './limits';
 export * from './pair';
 export * from './from-kind';
 export * from './kinds';
@@ -9,3 +10,5 @@ export * from './confirm';
 export * from './tools-apart';
 export * from './idle';
 export * from './part-trial';
+export * from './plate';
+export * from './plate-trial';

@@ -110,8 +110,16 @@ export function partTrial(
   return factor === undefined ? titled(bare) : varied(bare, factor, along);
 }
 
-/** The trial with its part placed anew: bands keep their number, and lie anew. */
-export function withPart(trial: Trial, part: PartNamed): Trial {
+/**
+ * The trial with its part placed anew: bands keep their number, and lie anew.
+ *
+ * @param at which part of a plate, counted from 0
+ */
+export function withPart(trial: Trial, part: PartNamed, at = 0): Trial {
+  if (trial.beside)
+    return at === 0
+      ? { ...trial, part }
+      : { ...trial, beside: trial.beside.map((b, k) => (k === at - 1 ? { ...b, part } : b)) };
   const tab = trial.specimen.params['tab'];
   const params = { ...userPartStart(part, trial.baseline.layerHeight), ...(tab !== undefined && { tab }) };
   return { ...trial, part, specimen: { id: 'user-part', params } };

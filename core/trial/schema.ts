@@ -4,6 +4,7 @@ import { filamentSchema, printerSchema } from '#core/context';
 import { partNamedSchema } from '#core/part';
 import { MOST_LEVELS, reckonings } from '#core/plan';
 import { settingsSchema, someSettingsSchema } from '#core/settings';
+import type { PlatePart } from '#core/specimens';
 
 /** Protections that a trial may lift because they would touch its factor. */
 export const protections = ['flow-cap', 'layer-time'] as const;
@@ -30,6 +31,9 @@ export const sourceSchema = z.strictObject({
 /** A file of other origin that a trial rests on, by its hash. */
 export type Source = z.infer<typeof sourceSchema>;
 
+/** Parts of one plate, the first counted in. */
+export const MOST_PARTS = 8;
+
 /** The trial document: everything from which its file is made. */
 export const trialSchema = z.strictObject({
   kind: z.literal('steady-tune/trial'),
@@ -49,6 +53,12 @@ export const trialSchema = z.strictObject({
   lifted: z.array(z.enum(protections)),
   /** The part of the user’s own that is printed. */
   part: partNamedSchema.optional(),
+  /** Parts that stand beside it on one plate, and what each sets for itself. */
+  beside: z
+    .array(z.strictObject({ part: partNamedSchema, own: someSettingsSchema }))
+    .min(1)
+    .max(MOST_PARTS - 1)
+    .optional(),
   /** The file of other origin that carries the sweep. */
   source: sourceSchema.optional(),
   /** Files sliced elsewhere, one for each print of a trial by print. */
@@ -60,15 +70,26 @@ export const trialSchema = z.strictObject({
 /** A trial: a context, a baseline, what is frozen, one or two axes, a specimen. */
 export type Trial = z.infer<typeof trialSchema>;
 
+/** The parts of a trial, in the order in which they stand on the bed; none where it prints no part. */
+export const partsOn = ({ part, beside }: Pick<Trial, 'part' | 'beside'>): PlatePart[] =>
+  part ? [{ part, own: {} }, ...(beside ?? [])] : [];
+
 /** A setting, with its value before and now. */
 export const movedSchema = z.strictObject({ factor: z.string().max(60), old: z.number(), new: z.number() });
 /** A setting, with its value before and now. */
 export type Moved = z.infer<typeof movedSchema>;
 
+const looseSettings = z.record(z.string().max(60), z.union([z.number(), z.string().max(400), z.boolean()]));
+
 /** A plan as it was typed: its shape is that of a trial, its values may be none that can be set. */
 export const looseTrialSchema = z.strictObject({
   ...trialSchema.shape,
-  frozen: z.record(z.string().max(60), z.union([z.number(), z.string().max(400), z.boolean()])),
+  frozen: looseSettings,
+  beside: z
+    .array(z.strictObject({ part: partNamedSchema, own: looseSettings }))
+    .min(1)
+    .max(MOST_PARTS - 1)
+    .optional(),
   axes: z.array(z.strictObject({ ...axisSchema.shape, levels: z.array(z.number()).max(200) })).max(2),
 });
 

@@ -1,21 +1,13 @@
 import { done, fault, parse, refuse, sentence, show, type Fault, type Result } from '#core/base';
-import { bedArea, bedCentre, checkedPrinter, coldest, type Context } from '#core/context';
+import { bedArea, bedCentre, checkedPrinter, type Context } from '#core/context';
 import { factorOf, levelWords } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
 import { cellsOf, layoutFaults, levelsAt, levelSettings, variedIn, type Axis, type Cell } from '#core/plan';
-import {
-  adhesionReach,
-  catalogue,
-  lineArea,
-  raftHeight,
-  settingIds,
-  settingOf,
-  startingSettings,
-  type Settings,
-  SOLID_FROM,
-} from '#core/settings';
-import { specimenOf, topOf, type Built } from '#core/specimens';
-import { newerVersion, protections, trialSchema, type Trial } from './schema';
+import { adhesionReach, raftHeight, startingSettings, type Settings } from '#core/settings';
+import { isOfParts, specimenOf, topOf, type Built } from '#core/specimens';
+import { levelFaults, settingFaults } from './limits';
+import { levelsForParts, plateFaults } from './plate';
+import { newerVersion, partsOn, protections, trialSchema, type Trial } from './schema';
 
 /** A trial with its cells and specimen, known to be sound. */
 export interface Planned {
@@ -65,8 +57,19 @@ export function varied(trial: Trial, factor: string | undefined, along?: Axis['a
   });
   const way = along ?? fits[0] ?? f.layouts[0]!;
   const levels = f.start(trial.context);
-  return titled(lifting({ ...trial, axes: placed({ ...axisOf(f.id, way), levels }) }));
+  return titled(lifting({ ...trial, axes: placed(forParts(trial, { ...axisOf(f.id, way), levels })) }));
 }
+
+/** The trial with one of its axes laid out another way; part by part there are as many levels as parts. */
+export function laidOut(trial: Trial, which: number, along: Axis['along']): Trial {
+  const axes = trial.axes.map((a, i) =>
+    i === which ? forParts(trial, { ...a, along, kind: along === 'height' ? a.kind : 'step' }) : a,
+  );
+  return { ...trial, axes: axes as Trial['axes'] };
+}
+
+const forParts = (trial: Trial, axis: Axis): Axis =>
+  trial.beside && axis.along === 'tile' ? { ...axis, levels: levelsForParts(trial, axis) ?? axis.levels } : axis;
 
 const carries = (trial: Trial, axes: readonly Axis[]): boolean =>
   specimenOf(trial.specimen.id)?.accepts(axes.filter((a) => a.along !== 'print')).length === 0;
@@ -87,7 +90,8 @@ const axisOf = (factor: string, along: Axis['along']): Axis => ({ factor, levels
 
 /** The trial with a title that follows its specimen and levels. */
 export function titled(trial: Trial): Trial {
-  const own = (trial.source ?? trial.part)?.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50);
+  const file = (trial.source ?? trial.part)?.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 50);
+  const own = trial.beside && file ? `${file} and ${trial.beside.length} more` : file;
   const name =
     own ?? (trial.sources ? 'Own files' : (specimenOf(trial.specimen.id)?.label ?? trial.title.split(',')[0]!));
   const parts = trial.axes.flatMap((axis) => {
@@ -145,16 +149,27 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
       ),
     );
   }
-  if (specimen.id === 'user-part' && !trial.part)
+  const parts = partsOn(trial);
+  if (isOfParts(specimen.id) && parts.length === 0)
     return refuse(
       ...faults,
       fault('trial.part', 'part', 'the trial names no part', 'begin it from a part, under Files'),
     );
+  if ((specimen.id === 'user-plate') !== parts.length > 1)
+    return refuse(
+      ...faults,
+      fault(
+        'trial.plate',
+        'specimen.id',
+        `${parts.length === 1 ? 'one part stands' : `${parts.length} parts stand`} here, and ${specimen.id} is asked`,
+        'take user-part for one part, user-plate for several',
+      ),
+    );
   const params = parse(specimen.params, trial.specimen.params, 'specimen.params');
   if (!params.ok) faults.push(...params.faults);
   const inPrint = trial.axes.filter((a) => a.along !== 'print');
-  faults.push(...specimen.accepts(inPrint, params.ok ? params.value : undefined));
-  faults.push(...settingFaults(settings, context, trial.lifted), ...toolFaults(trial, settings));
+  faults.push(...specimen.accepts(inPrint, params.ok ? params.value : undefined, parts));
+  faults.push(...settingFaults(settings, context, trial.lifted), ...plateFaults(trial, settings));
   trial.axes.forEach((axis, i) => {
     faults.push(...levelFaults(axis.factor, axis.levels, settings, context, trial.lifted, `axes.${i}.levels`));
     // Two pairs of values may share one of them.
@@ -172,7 +187,7 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
   const level = trial.axes[prints];
   const base = level ? { ...settings, ...levelSettings(levelsAt(level, trial.print ?? 0), settings) } : settings;
   const cells = own.map((c) => ({ ...c, index: c.index.filter((_, k) => k !== prints) }));
-  const built = onRaft(specimen.build(params.value, cells, base, context, inPrint, trial.part), base);
+  const built = onRaft(specimen.build(params.value, cells, base, context, inPrint, parts), base);
   const origin = bedCentre(context.printer);
   // A finished file stands where its program put it, a prime beside the bed included: the check says what it may.
   if (!trial.source && !trial.sources)
@@ -201,142 +216,6 @@ function ofAllPrints(built: Built, cells: readonly Cell[], prints: number): Buil
 /** The one print of a trial by print that a file can hold; other trials stay as they are. */
 export const asPrint = (trial: Trial, print = trial.print ?? 0): Trial =>
   trial.axes.some((a) => a.along === 'print') ? { ...trial, print } : trial;
-
-/** Those of some levels of an axis that settings, printer and filament allow. */
-export function allowedLevels(trial: Trial, axis: Axis, levels: readonly number[]): number[] {
-  const settings: Settings = { ...trial.baseline, ...trial.frozen };
-  return levels.filter((v) => levelFaults(axis.factor, [v], settings, trial.context, trial.lifted, '').length === 0);
-}
-
-function levelFaults(
-  id: string,
-  levels: number[],
-  settings: Settings,
-  context: Context,
-  lifted: Trial['lifted'],
-  at: string,
-): Fault[] {
-  const factor = factorOf(id);
-  if (!factor) return [];
-  if (new Set(levels).size < levels.length)
-    return [fault('trial.levels', at, 'a level stands there twice', 'give each level once')];
-  return levels.flatMap((value, i) => {
-    const where = `${at}.${i}`;
-    const changed = levelSettings({ [id]: value }, settings);
-    const ids = Object.keys(changed) as (keyof Settings)[];
-    const range = ids.flatMap((key) => {
-      const parsed = parse<unknown>(catalogue[key].schema, changed[key], where);
-      return parsed.ok ? [] : parsed.faults;
-    });
-    if (range.length > 0) return range;
-    return settingFaults({ ...settings, ...changed }, context, lifted)
-      .filter((f) => ids.some((key) => f.at === `baseline.${key}`))
-      .map((f) => ({ ...f, at: where }));
-  });
-}
-
-/** What printer and filament together forbid among settings. */
-export function settingFaults(
-  s: Settings,
-  { printer, filament, others }: Context,
-  lifted: Trial['lifted'] = [],
-): Fault[] {
-  const faults: Fault[] = [];
-  const add = (key: keyof Settings, wrong: string, right: string) =>
-    faults.push(fault('trial.limit', `baseline.${key}`, wrong, right));
-  const most = (key: keyof Settings, limit: number, whose: string, unit: string) => {
-    const value = s[key] as number;
-    if (value > limit)
-      add(
-        key,
-        `${show(value)} ${unit} is over ${whose}, ${show(limit)} ${unit}`,
-        `give at most ${show(limit)} ${unit}`,
-      );
-  };
-  for (const id of settingIds) {
-    const top = settingOf(id).highest?.({ printer, filament });
-    if (top) most(id, top.value, top.whose, settingOf(id).unit);
-    const unfit = s[id] === settingOf(id).neutral ? undefined : settingOf(id).unfit?.({ printer, filament });
-    if (unfit) add(id, unfit, 'vary what its firmware takes, or correct the printer');
-  }
-  for (const key of ['nozzleTemperature', 'firstLayerTemperature'] as const) {
-    if (s[key] < coldest(filament)) {
-      add(
-        key,
-        `${show(s[key])} °C is below the filament’s lowest temperature, ${show(coldest(filament))} °C`,
-        `give at least ${show(coldest(filament))} °C`,
-      );
-    }
-  }
-  const nozzle = printer.nozzle.diameter;
-  if (s.lineWidth < 0.5 * nozzle)
-    add('lineWidth', `${show(s.lineWidth)} mm is under half the nozzle`, `give at least ${show(0.5 * nozzle)} mm`);
-  if (Math.max(s.layerHeight, s.firstLayerHeight) > s.lineWidth) {
-    add(
-      s.layerHeight > s.lineWidth ? 'layerHeight' : 'firstLayerHeight',
-      'a layer higher than its line is wide does not hold',
-      `give at most ${show(s.lineWidth)} mm`,
-    );
-  }
-  const floorFlow = lineArea(s.lineWidth, Math.max(s.layerHeight, s.firstLayerHeight), s.lineVolume) * s.flow * 2;
-  if (!lifted.includes('flow-cap') && floorFlow > printer.extruder.maximumFlow) {
-    add('lineWidth', 'even at 2 mm/s this line is more than the hotend melts', 'take a narrower line or a lower layer');
-  }
-  if (s.infillDensity >= SOLID_FROM && s.infillPattern !== 'lines' && s.infillPattern !== 'concentric') {
-    add('infillPattern', `${s.infillPattern} cannot be printed solid`, 'choose lines or concentric for 100 %');
-  }
-  if (s.layerHeights === 'adaptive') {
-    most('adaptiveMost', 0.8 * nozzle, '0.8 × the nozzle', 'mm');
-    most('adaptiveMost', s.lineWidth, 'the line width', 'mm');
-    if (s.adaptiveLeast > s.adaptiveMost)
-      add(
-        'adaptiveLeast',
-        'the thinnest layer is thicker than the thickest',
-        `give at most ${show(s.adaptiveMost)} mm`,
-      );
-  }
-  if (s.supports !== 'none' && s.raftLayers === 0 && s.supportGapSide < 0.25 * nozzle)
-    add('supportGapSide', 'supports this near grow together with the part', `give at least ${show(0.25 * nozzle)} mm`);
-  for (const key of ['partTool', 'infillTool', 'supportTool', 'interfaceTool'] as const) {
-    if (s[key] > printer.tools)
-      add(key, `tool ${s[key]} is not there: the printer has ${printer.tools}`, `give at most ${printer.tools}`);
-  }
-  others?.forEach((other, i) => {
-    if (Math.abs(other.diameter - filament.diameter) > 1e-9)
-      faults.push(
-        fault(
-          'trial.filament',
-          `context.others.${i}.diameter`,
-          `${show(other.diameter)} mm differs from the first tool’s ${show(filament.diameter)} mm`,
-          'take filaments of one diameter',
-        ),
-      );
-  });
-  const used = new Set([s.partTool, s.infillTool, s.supportTool, s.interfaceTool].filter((t) => t > 0));
-  if (used.size > 1 && s.arrangement === 'one after the other') {
-    add('arrangement', 'a purge tower cannot grow beside objects printed one after the other', 'print layer by layer');
-  }
-  if (used.size > 1 && s.raftLayers > 0)
-    add('raftLayers', 'several tools on a raft are not made', 'print without a raft, or with one tool');
-  if (s.wallCount === 0 && s.infillDensity === 0)
-    add('wallCount', 'without walls and infill nothing would be printed', 'give at least one wall');
-  return faults;
-}
-
-/** What speaks against a part that several tools print. */
-function toolFaults({ part, context: { printer } }: Trial, settings: Settings): Fault[] {
-  const tools = part?.pose.object === 0 ? [...new Set(part.tools)] : [];
-  const beyond = tools.find((tool) => tool > printer.tools);
-  const add = (wrong: string, right: string) => [fault('trial.part-tools', 'part.tools', wrong, right)];
-  if (beyond !== undefined)
-    return add(`tool ${beyond} is not there: the printer has ${printer.tools}`, 'give its objects another tool');
-  if (tools.length < 2) return [];
-  if (settings.arrangement === 'one after the other')
-    return add('a purge tower cannot grow beside objects printed one after the other', 'print layer by layer');
-  return settings.raftLayers > 0
-    ? add('several tools on a raft are not made', 'print without a raft, or with one tool')
-    : [];
-}
 
 function roomFaults(
   built: Built,

@@ -30,7 +30,7 @@ export const bedPads: Specimen<Params> = {
   fields: [
     { key: 'pad', label: 'side of a pad', unit: 'mm', least: 6, most: 60, step: 1 },
     { key: 'distance', label: 'from the edge', unit: 'mm', least: 5, most: 200, step: 1 },
-    { key: 'corners', label: 'corner pads, 0 or 1', unit: '', least: 0, most: 1, step: 1 },
+    { key: 'corners', label: 'corner pads', unit: '', least: 0, most: 1, step: 1 },
   ],
   layouts: ['row'],
   judges: ['first-layer'],

@@ -196,3 +196,74 @@ test('a file of two colours is printed by two tools where the printer has them',
   await expect(page.getByRole('combobox', { name: 'scale is printed by' })).toHaveText('tool 1');
   await looked(page);
 });
+
+test('several parts stand on one plate, each with settings and a level of its own, and are read part by part', async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  await useDemo(page);
+  await page.getByRole('link', { name: 'Files' }).click();
+  await page.getByRole('button', { name: 'Take the sample parts' }).click();
+  await page.getByRole('link', { name: 'cable-comb.stl' }).click();
+  await looked(page);
+  await choose(page, 'what varies', 'infill density');
+  await choose(page, 'laid out', 'as copies');
+  await page.getByRole('button', { name: 'Begin the trial' }).click();
+  await estimated(page);
+  const plate = page.getByRole('region', { name: 'Parts on the plate' });
+  await choose(page, 'Put another part beside it', 'focuser-ring.stl');
+  await expect(page.getByRole('heading', { name: /^cable-comb and 1 more, infill density/ })).toBeVisible();
+  await estimated(page);
+  // A level for each part; more or fewer are answered.
+  await fill(page, 'from (first part)', '10');
+  await fill(page, 'to (last part)', '50');
+  await fill(page, 'in steps of', '20');
+  await expect(page.getByText(/3 values, and 2 parts stand on the plate/).first()).toBeVisible();
+  await fill(page, 'in steps of', '40');
+  await estimated(page);
+
+  // What holds for the whole print is not offered; a value that cannot be is answered at its place, and nothing is lost.
+  await page.getByRole('combobox', { name: 'What part 2 sets for itself' }).click();
+  await expect(page.getByRole('option', { name: 'layer height', exact: true })).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await choose(page, 'What part 2 sets for itself', 'outer wall speed');
+  await fill(page, 'outer wall speed', '2000');
+  await expect(plate.getByText(/give at most/)).toBeVisible();
+  await fill(page, 'outer wall speed', '25');
+  await estimated(page);
+  expect(await axeFindings(page)).toEqual([]);
+  await fitsAcross(page);
+
+  // A third comes from its own page, and goes again; undo brings it back.
+  await page.getByRole('link', { name: 'Files' }).click();
+  await page.getByRole('link', { name: 'two-colour-dial.3mf' }).click();
+  await looked(page);
+  await choose(page, 'or put it on the plate of', /^cable-comb and 1 more/);
+  await expect(page.getByRole('heading', { name: /^cable-comb and 2 more/ })).toBeVisible();
+  await plate.getByRole('button', { name: 'Take part 3 off the plate' }).click();
+  await expect(page.getByRole('heading', { name: /^cable-comb and 1 more/ })).toBeVisible();
+  await page.keyboard.press('ControlOrMeta+z');
+  await expect(page.getByRole('heading', { name: /^cable-comb and 2 more/ })).toBeVisible();
+  await plate.getByRole('button', { name: 'Take part 3 off the plate' }).click();
+  await estimated(page);
+  // From the plate a part is placed anew, and stays the second.
+  await plate.getByRole('link', { name: 'how the part stands' }).nth(1).click();
+  await expect(page.getByRole('heading', { name: 'focuser-ring.stl' })).toBeVisible();
+  await looked(page);
+  await fill(page, 'to height', '6');
+  await looked(page, 'This piece');
+  await page.getByRole('button', { name: /^Stand so in/ }).click();
+  await expect(plate.getByText(/focuser-ring\.stl .* × 6 mm/)).toBeVisible();
+  await estimated(page);
+  await kept(page);
+  await page.reload();
+  await estimated(page);
+  await expect(page.getByLabel('outer wall speed')).toHaveValue('25');
+
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Print' }).click();
+  await page.getByRole('button', { name: 'Print on the practice printer' }).click();
+  await expect(page.getByRole('heading', { name: /^Printed on .*practice printer/ })).toBeVisible({ timeout: 120_000 });
+  await page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name: 'Read' }).click();
+  for (const score of ['2', '4']) await page.keyboard.press(score);
+  await expect(page.getByText(/^Part/).first()).toBeVisible();
+});

@@ -2,12 +2,24 @@ import { ChangeDetectionStrategy, Component, computed, inject, input, signal } f
 import { FormsModule } from '@angular/forms';
 import { Router } from '@angular/router';
 import { Select } from 'primeng/select';
+import { show } from '#core/base';
 import { everyFactor, factorOf } from '#core/factors';
 import { alongWords, type Axis } from '#core/plan';
 import { freeStop, planOf, stopOfFactor, withPlan } from '#core/route';
-import { partTrial, planned, titled, unseenOn, withPart, type Trial } from '#core/trial';
+import {
+  MOST_PARTS,
+  partsOn,
+  partTrial,
+  planned,
+  titled,
+  unseenOn,
+  withBeside,
+  withPart,
+  type Trial,
+} from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
+import { PickOne } from '../ui/pick-one';
 import { SpecimenPicture } from '../ui/specimen-picture';
 import { partFields } from './part-fields';
 import { PartPlacing } from './part-placing';
@@ -17,7 +29,7 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
 /** Begins a trial on a part as it stands, or lets a trial that is planned stand so. */
 @Component({
   selector: 'st-part-begin',
-  imports: [FormsModule, Select, SpecimenPicture],
+  imports: [FormsModule, PickOne, Select, SpecimenPicture],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-labelledby="begin">
@@ -67,6 +79,19 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
             <button type="button" class="act small" (click)="use()">Stand so in “{{ r.trial.title }}”</button>
           </p>
         }
+        @if (open() === undefined && plates().length > 0) {
+          <div class="field beside">
+            <span class="name">or put it on the plate of</span>
+            <st-pick-one
+              fieldId="plate"
+              label="or put it on the plate of"
+              placeholder="a trial that is planned …"
+              [options]="plates()"
+              shows="title"
+              (picked)="putOn($event.id)"
+            />
+          </div>
+        }
         @if (problem(); as p) {
           <p class="wrong" role="alert">{{ p }}</p>
         }
@@ -78,6 +103,9 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
   styles: [
     partFields,
     `
+      .beside {
+        margin-top: 8px;
+      }
       .unseen {
         border-left: 3px solid var(--shaken);
         padding-left: 8px;
@@ -97,6 +125,8 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
 export class PartBegin {
   /** The trial whose part is to stand here as it stands there. */
   readonly trialId = input<string | undefined>();
+  /** Which part of its plate, counted from 0. */
+  readonly at = input<string | undefined>();
   private readonly place = inject(PartPlacing);
   private readonly keeper = inject(Keeper);
   private readonly maker = inject(TrialMaker);
@@ -129,17 +159,46 @@ export class PartBegin {
   protected readonly from = computed(() => {
     const id = this.trialId();
     const record = id === undefined ? undefined : this.keeper.find('records', id);
-    return record?.prints.length === 0 && record.trial.part?.hash === this.place.file()?.hash ? record : undefined;
+    const part = record && partsOn(record.trial)[this.which()]?.part;
+    return record?.prints.length === 0 && part?.hash === this.place.file()?.hash ? record : undefined;
   });
+  private readonly which = computed(() => Number(this.at() ?? 0));
   protected use(): void {
     const [record, now] = [this.from(), this.place.now()];
     if (!record || !now) return;
-    const plan = titled(withPart(planOf(record), now.part));
+    const plan = titled(withPart(planOf(record), now.part, this.which()));
     if (this.keeper.change(record, withPlan(record, plan), 'how the part stands'))
       void this.router.navigate(['/trial', record.id]);
   }
 
+  /** Trials of this pair on parts, not printed yet, with room for one more. */
+  protected readonly plates = computed(() => {
+    const pair = this.keeper.currentPair()?.id;
+    return this.keeper
+      .documents()
+      .records.filter((r) => r.pair === pair && r.prints.length === 0 && r.id !== this.from()?.id)
+      .filter((r) => r.trial.part && partsOn(r.trial).length < MOST_PARTS)
+      .map((r) => ({ id: r.id, title: r.trial.title }));
+  });
+  protected putOn(id: string): void {
+    const record = this.keeper.find('records', id);
+    const now = this.place.now();
+    if (!record || !now) return;
+    const plan = titled(withBeside(planOf(record), now.part));
+    if (this.keeper.change(record, withPlan(record, plan), 'a part on the plate'))
+      void this.router.navigate(['/trial', record.id]);
+  }
+
+  /** An outline that stays open: no G-code would leave. */
+  protected readonly open = computed(() => {
+    const looked = this.place.now()?.looked;
+    const first = looked?.open[0];
+    return looked && first ? `at ${show(first.z, 2)} mm its outline stays open` : undefined;
+  });
+
   protected readonly problem = computed(() => {
+    const open = this.open();
+    if (open) return `${open}; close wider gaps, cut that height away, or mend the mesh`;
     const trial = this.trial();
     const plan = trial && planned(trial);
     return plan && !plan.ok ? `${plan.faults[0]!.wrong}; ${plan.faults[0]!.right}` : undefined;

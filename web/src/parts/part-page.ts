@@ -2,6 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { RouterLink } from '@angular/router';
 import { show } from '#core/base';
 import { isWhole, upOf } from '#core/part';
+import { partsOn } from '#core/trial';
 import { FileShelf } from '../data/file-shelf';
 import { Keeper } from '../data/keeper';
 import { NumberField } from '../ui/number-field';
@@ -58,7 +59,7 @@ import { PartStands } from './part-stands';
           }
           <st-part-stands [(picking)]="picking" />
           <st-part-piece />
-          <st-part-begin [trialId]="trialId()" />
+          <st-part-begin [trialId]="trialId()" [at]="at()" />
           @if (place.last()?.looked; as l) {
             <section aria-labelledby="seen">
               <h2 id="seen">What was seen</h2>
@@ -152,6 +153,8 @@ export class PartPage {
   readonly hash = input.required<string>();
   /** The trial whose part is to stand here as it stands there. */
   readonly as = input<string | undefined>();
+  /** Which part of its plate, counted from 0. */
+  readonly at = input<string | undefined>();
   // A template cannot say `as`.
   protected readonly trialId = computed(() => this.as());
   protected readonly shelf = inject(FileShelf);
@@ -171,7 +174,8 @@ export class PartPage {
     effect(() => {
       const [file, as] = [this.file(), this.as()];
       if (!file) return;
-      const part = as === undefined ? undefined : untracked(() => this.keeper.find('records', as)?.trial.part);
+      const record = as === undefined ? undefined : untracked(() => this.keeper.find('records', as));
+      const part = record && partsOn(record.trial)[Number(this.at() ?? 0)]?.part;
       const left =
         part?.hash === file.hash
           ? { pose: part.pose, ...(!isWhole(part.cut) && { cut: part.cut }), ...(part.tools && { tools: part.tools }) }

@@ -1,8 +1,7 @@
 import { computed, effect, inject, Injectable, signal, untracked } from '@angular/core';
 import { from, switchMap, type Observable } from 'rxjs';
-import * as z from 'zod';
 import { sentence, show, type Progress } from '#core/base';
-import { asFiled, cutSchema, poseSchema, wholeCut, type Cut, type Pose } from '#core/part';
+import { wholeCut, type Cut, type Pose } from '#core/part';
 import type { KeptFile } from '#core/route';
 import { partTrial, type PartPlaced } from '#core/trial';
 import { Keeper } from '../data/keeper';
@@ -10,15 +9,8 @@ import { madeOf } from '../data/made-of';
 import { TrialMaker } from '../data/trial-maker';
 import type { PartView } from '../work/part-info';
 import { WorkerPool, type Working } from '../work/worker-pool';
+import { asLeft, type Placing } from './as-left';
 import { stood } from './standing';
-
-/** How a part stands, and what of it is printed. */
-export interface Placing {
-  pose: Pose;
-  cut?: Cut | undefined;
-  /** The tool of each object, counted from 1. */
-  tools?: number[] | undefined;
-}
 
 /** How work on a part stands. */
 export type Doing<T> =
@@ -36,12 +28,6 @@ export interface Takes {
   time: number;
   mass: number;
 }
-
-const placingSchema = z.strictObject({
-  pose: poseSchema,
-  cut: cutSchema.optional(),
-  tools: z.array(z.int().min(1).max(8)).max(1000).optional(),
-});
 
 /** An edit stands still so long before the part is looked over anew, ms. */
 const STILL = 150;
@@ -211,9 +197,9 @@ export class PartPlacing {
     this.placed.set({ state: 'idle' });
     this.past.set([]);
     this.future.set([]);
-    const left = as ?? placingSchema.safeParse(await this.keeper.recall(`part/${file.hash}`)).data;
+    const left = as ?? (await asLeft(this.keeper, file));
     this.file.set(file);
-    this.placing.set(left ?? { pose: { ...asFiled, unit: file.part?.unit ?? 1 } });
+    this.placing.set(left);
   }
 
   /** Stands otherwise from now on. */

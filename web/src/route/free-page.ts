@@ -5,7 +5,7 @@ import type { Context } from '#core/context';
 import { alongWords } from '#core/plan';
 import { freeStop } from '#core/route';
 import type { Settings } from '#core/settings';
-import { specimenOf, specimens } from '#core/specimens';
+import { specimenOf, isOfParts, specimens } from '#core/specimens';
 import { freshTrial, kinds, layoutsOf, trialOfKind, type Trial } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { RemoveButton } from '../ui/remove-button';
@@ -92,7 +92,7 @@ export class FreePage {
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   // Parts of the user’s own come with their files, under Files.
   protected readonly rows = specimens
-    .filter((s) => !s.id.startsWith('check-') && !['feed-check', 'own-part', 'user-part'].includes(s.id))
+    .filter((s) => !s.id.startsWith('check-') && !['feed-check', 'own-part'].includes(s.id) && !isOfParts(s.id))
     .map((s) => ({
       id: s.id,
       label: s.label,

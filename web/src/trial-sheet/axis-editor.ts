@@ -9,7 +9,7 @@ import { alongWords, layoutFaults, levelsOf, reckonedAgain, sweepOf, type Axis }
 import { settingGroups, settingIds, settingOf } from '#core/settings';
 import { flowInForce } from '#core/settle';
 import { specimenOf } from '#core/specimens';
-import { layoutsOf, varied } from '#core/trial';
+import { laidOut, layoutsOf, varied } from '#core/trial';
 import { NumberField } from '../ui/number-field';
 import { TrialDesk } from './trial-desk';
 
@@ -395,7 +395,7 @@ export class AxisEditor {
   }
 
   protected setAlong(along: Layout): void {
-    this.setAxis('layout', (a) => ({ ...a, along, kind: along === 'height' ? a.kind : 'step' }));
+    this.desk.changeTrial('layout', (t) => laidOut(t, this.which(), along));
   }
 
   protected setRamp(): void {

@@ -73,7 +73,7 @@ export class IdleLevels {
       const [made, trial] = [this.desk.made(), this.desk.trial()];
       this.found.set([]);
       if (!made || !trial || this.idle().length > 0) return;
-      const same = restsOn(this.keeper, trial).pipe(switchMap((part) => this.pool.same(trial, part)));
+      const same = restsOn(this.keeper, trial).pipe(switchMap((rests) => this.pool.same(trial, rests)));
       const work = same.subscribe((said) => {
         if ('result' in said && said.result.ok) this.found.set(said.result.value);
       });

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, output, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
+import { Checkbox } from 'primeng/checkbox';
 import { Select } from 'primeng/select';
 import { show, type Fault } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
@@ -15,13 +16,25 @@ import { NumberField } from '../ui/number-field';
 import { AxisEditor } from './axis-editor';
 import { BandBorders } from './band-borders';
 import { IdleLevels } from './idle-levels';
+import { PlateBox } from './plate-box';
 import { TrialDesk } from './trial-desk';
 import { Variants } from './variants';
 
 /** Plan: the levels and the measures of the specimen; the drawing above follows at once. */
 @Component({
   selector: 'st-plan-panel',
-  imports: [AxisEditor, BandBorders, IdleLevels, NumberField, FormsModule, RouterLink, Select, Variants],
+  imports: [
+    AxisEditor,
+    BandBorders,
+    IdleLevels,
+    NumberField,
+    FormsModule,
+    PlateBox,
+    Checkbox,
+    RouterLink,
+    Select,
+    Variants,
+  ],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (desk.locked()) {
@@ -48,14 +61,25 @@ import { Variants } from './variants';
       }
       <div class="fields">
         @for (f of fields(); track f.key) {
-          <st-number-field
-            [fieldId]="f.key"
-            [label]="f.label"
-            [unit]="f.unit"
-            [value]="record.trial.specimen.params[f.key] ?? f.least"
-            [outside]="paramFault(f.key)"
-            (changed)="setParam(f.key, $event)"
-          />
+          @if (f.most === 1 && f.step === 1) {
+            <label class="tick"
+              ><p-checkbox
+                [binary]="true"
+                [ngModel]="record.trial.specimen.params[f.key] === 1"
+                (ngModelChange)="setParam(f.key, $event ? 1 : 0)"
+              />
+              {{ f.label }}</label
+            >
+          } @else {
+            <st-number-field
+              [fieldId]="f.key"
+              [label]="f.label"
+              [unit]="f.unit"
+              [value]="record.trial.specimen.params[f.key] ?? f.least"
+              [outside]="paramFault(f.key)"
+              (changed)="setParam(f.key, $event)"
+            />
+          }
         }
         @if (banded()) {
           <st-band-borders />
@@ -72,11 +96,6 @@ import { Variants } from './variants';
             />
           }
           <button type="button" class="more" (click)="settings.emit()">all settings of this print</button>
-          @if (record.trial.part; as part) {
-            <a class="more" [routerLink]="['/parts', part.hash]" [queryParams]="{ as: record.id }"
-              >how the part stands</a
-            >
-          }
           @if (guide()) {
             <button
               type="button"
@@ -90,6 +109,9 @@ import { Variants } from './variants';
           }
         </div>
       </div>
+      @if (record.trial.part) {
+        <st-plate-box />
+      }
       @if (guided() && guide(); as g) {
         <dl id="guide" class="guide">
           <dt>where to look</dt>
@@ -159,6 +181,12 @@ import { Variants } from './variants';
       display: grid;
       grid-template-rows: auto auto;
       align-content: start;
+    }
+    .tick {
+      display: flex;
+      align-items: center;
+      gap: 6px;
+      font-size: 13px;
     }
     .choice label {
       font-size: 12.5px;

@@ -1,14 +1,14 @@
 import { expose, transfer } from 'comlink';
 import { done, type Job, type Progress, type Result } from '#core/base';
-import { learn, makeOf, type Learnt } from '#core/carry';
+import { learn, makeOf, sourceOf, type Learnt } from '#core/carry';
 import type { Context } from '#core/context';
 import { firstHalf, inspectOnly } from '#core/inspect';
 import type { Report } from '#core/make';
 import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
 import type { Settings } from '#core/settings';
 import { sameLevels, type SameLevels } from '#core/toolpath';
-import { isPartHeld, readAndHold, type Cut, type Pose } from '#core/part';
-import { asPrint, placePart, type PartFileNamed, type PartPlaced, type Trial } from '#core/trial';
+import { isPartHeld, readAndHold, roomForParts, type Cut, type Pose } from '#core/part';
+import { asPrint, partsOn, placePart, type PartFileNamed, type PartPlaced, type Trial } from '#core/trial';
 import { BlobBytes } from './blob-bytes';
 import { cancelled, drive } from './drive';
 import type { LayerLines } from './layer-lines';
@@ -37,30 +37,39 @@ function* layersJob(layers: LayerReader, length: number): Job<undefined> {
   return done(undefined);
 }
 
-/** A job of a trial; where it is made of a part, the part is read first, once for all trials of it. */
-function* onceHeld<T>(trial: Trial, bytes: Uint8Array | undefined, job: () => Job<T>): Job<T> {
-  if (trial.part) {
-    const held = yield* readAndHold(trial.part.hash, () => bytes, trial.part.name);
+/** The files that a trial rests on, as far as they are kept, by their SHA-256. */
+export type Rests = ReadonlyMap<string, Blob>;
+
+/** A job of a trial; the parts that it is made of are read first, each once for all trials of it. */
+function* onceHeld<T>(trial: Trial, bytes: ReadonlyMap<string, Uint8Array>, job: () => Job<T>): Job<T> {
+  for (const { part } of partsOn(trial)) {
+    const held = yield* readAndHold(part.hash, () => bytes.get(part.hash), part.name);
     if (!held.ok) return held;
   }
   return yield* job();
 }
 
 /** The bytes of what a trial rests on; a part that is held is not read again. */
-const bytesFor = async (trial: Trial, file: Blob | undefined): Promise<Uint8Array | undefined> =>
-  file && !(trial.part && isPartHeld(trial.part.hash)) ? new Uint8Array(await file.arrayBuffer()) : undefined;
+async function bytesFor(trial: Trial, rests: Rests): Promise<Map<string, Uint8Array>> {
+  roomForParts(partsOn(trial).length);
+  const read = [...rests].filter(([hash]) => !isPartHeld(hash));
+  return new Map(await Promise.all(read.map(async ([hash, file]) => [hash, await bytesOf(file)] as const)));
+}
+
+const bytesOf = async (file: Blob): Promise<Uint8Array> => new Uint8Array(await file.arrayBuffer());
 
 const api = {
-  /** @param source the file of other origin that the trial carries its sweep into, or the part that it is made of */
+  /** @param rests the file of other origin that the trial carries its sweep into, or the parts that it is made of */
   async make(
     id: number,
     trial: Trial,
     today: string,
-    source: Blob | undefined,
+    rests: Rests,
     report: (p: Progress) => void,
   ): Promise<Result<MadeFile>> {
-    const given = await bytesFor(trial, source);
-    const job = () => makeOf(trial, trial.part ? undefined : given, today);
+    const given = await bytesFor(trial, rests);
+    const carries = sourceOf(trial);
+    const job = () => makeOf(trial, carries && given.get(carries.hash), today);
     const made = await drive(id, onceHeld(trial, given, job), report);
     if (!made.ok) return made;
     const { file, report: said, inspection } = made.value;
@@ -69,13 +78,8 @@ const api = {
   },
 
   /** Neighbouring levels that print the same; of a trial by print, in its first print. */
-  async same(
-    id: number,
-    trial: Trial,
-    part: Blob | undefined,
-    report: (p: Progress) => void,
-  ): Promise<Result<SameLevels[]>> {
-    const given = await bytesFor(trial, part);
+  async same(id: number, trial: Trial, rests: Rests, report: (p: Progress) => void): Promise<Result<SameLevels[]>> {
+    const given = await bytesFor(trial, rests);
     return drive(
       id,
       onceHeld(trial, given, () => sameLevels(asPrint(trial))),
@@ -88,7 +92,7 @@ const api = {
     const taken = await takeIn(file, name, () => cancelled.delete(id));
     if (!taken.ok) return taken;
     const { hash, blob } = taken.value;
-    const bytes = new Uint8Array(await blob.arrayBuffer());
+    const bytes = await bytesOf(blob);
     const held = await drive(
       id,
       readAndHold(hash, () => bytes, taken.value.name),
@@ -105,7 +109,7 @@ const api = {
     placing: Placing,
     report: (p: Progress) => void,
   ): Promise<Result<PartPlaced>> {
-    const bytes = file && !isPartHeld(part.hash) ? new Uint8Array(await file.arrayBuffer()) : undefined;
+    const bytes = file && !isPartHeld(part.hash) ? await bytesOf(file) : undefined;
     function* job(): Job<PartPlaced> {
       const held = yield* readAndHold(part.hash, () => bytes, part.name);
       if (!held.ok) return held;
@@ -122,7 +126,7 @@ const api = {
     of: Pick<Pose, 'object' | 'mirror'>,
     report: (p: Progress) => void,
   ): Promise<Result<PartView>> {
-    const bytes = file && !isPartHeld(part.hash) ? new Uint8Array(await file.arrayBuffer()) : undefined;
+    const bytes = file && !isPartHeld(part.hash) ? await bytesOf(file) : undefined;
     function* job(): Job<PartView> {
       const held = yield* readAndHold(part.hash, () => bytes, part.name);
       return held.ok ? yield* viewOf(held.value, of) : held;

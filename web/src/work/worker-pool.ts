@@ -8,7 +8,7 @@ import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
 import type { Pose } from '#core/part';
 import type { SameLevels } from '#core/toolpath';
 import type { PartFileNamed, PartPlaced, Trial } from '#core/trial';
-import type { CoreApi, MadeFile, Placing } from './core.worker';
+import type { CoreApi, MadeFile, Placing, Rests } from './core.worker';
 import type { LayerLines } from './layer-lines';
 import type { LayerPair } from './over-one-another';
 import type { PartView, TakenPart } from './part-info';
@@ -35,14 +35,14 @@ export class WorkerPool implements OnDestroy {
   private readonly seats: Seat[] = [];
   private nextId = 1;
 
-  /** Makes the checked G-code of a trial; `source` is the file of other origin, or the part, that it rests on. */
-  make(trial: Trial, today: string, source?: Blob): Observable<Working<MadeFile>> {
-    return this.work((api, id, said) => api.make(id, trial, today, source, said));
+  /** Makes the checked G-code of a trial; `rests` are the file of other origin, or the parts, that it rests on. */
+  make(trial: Trial, today: string, rests: Rests = new Map()): Observable<Working<MadeFile>> {
+    return this.work((api, id, said) => api.make(id, trial, today, rests, said));
   }
 
   /** Finds neighbouring levels of a trial that print the same. */
-  same(trial: Trial, part?: Blob): Observable<Working<SameLevels[]>> {
-    return this.work((api, id, said) => api.same(id, trial, part, said));
+  same(trial: Trial, rests: Rests): Observable<Working<SameLevels[]>> {
+    return this.work((api, id, said) => api.same(id, trial, rests, said));
   }
 
   /** Takes a part in. */

@@ -43,10 +43,10 @@ export interface Made {
  */
 export function* make(whole: Trial, today?: string): Job<Made> {
   const trial = asPrint(whole);
-  const plan = planned(trial);
-  if (!plan.ok) return plan;
   const parts = partsOn(trial).map(({ part }) => part);
   roomForParts(parts.length);
+  const plan = planned(trial);
+  if (!plan.ok) return plan;
   const missing = parts.find((part) => !isPartHeld(part.hash));
   if (missing)
     return refuse(
@@ -57,6 +57,8 @@ export function* make(whole: Trial, today?: string): Job<Made> {
         'give its file again, under Files: it is known by what is in it',
       ),
     );
+  // Those that the plan slices: they say in the end where an outline stayed open.
+  const pieces = parts.flatMap((part) => pieceOf(part) ?? []);
   const { printer } = trial.context;
   const writer = new GcodeWriter({
     dialect: dialects[printer.firmware],
@@ -66,7 +68,7 @@ export function* make(whole: Trial, today?: string): Job<Made> {
   });
   const notes = yield* toolpath(plan.value, (chunk) => writer.write(chunk));
   if (!notes.ok) return notes;
-  const open = parts.flatMap((part) => pieceOf(part)?.lowestOpen ?? []);
+  const open = pieces.flatMap((piece) => piece.lowestOpen ?? []);
   if (open[0])
     return refuse(
       fault(

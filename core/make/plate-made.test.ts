@@ -2,7 +2,17 @@ import * as fc from 'fast-check';
 import { afterEach, describe, expect, it } from 'vitest';
 import { finish, must } from '#core/base';
 import type { Context } from '#core/context';
-import { asFiled, holdPart, releaseParts, roomForParts, type Mesh, type PartNamed } from '#core/part';
+import {
+  asFiled,
+  holdPart,
+  isPartHeld,
+  pieceOf,
+  releaseParts,
+  roomForParts,
+  wholeCut,
+  type Mesh,
+  type PartNamed,
+} from '#core/part';
 import type { Settings } from '#core/settings';
 import {
   checkedTrial,
@@ -194,6 +204,23 @@ describe('several parts on one plate', () => {
     const painted = withOwn({ ...trial, context: twoTools }, 0, 'partTool', 2);
     expect(why(painted)).toBe('');
     expect(why({ ...painted, frozen: { arrangement: 'one after the other' } })).toMatch(/purge tower/);
+  });
+
+  it('stay whole while other parts are held on the way', () => {
+    const meshes = [low, wide, mushroom];
+    // Those that come later are sliced later.
+    const trial = { ...onPlate(meshes), frozen: { ...bare, arrangement: 'one after the other' as const } };
+    const whole = made(trial).file.bytes;
+    const job = make(trial);
+    let step = job.next();
+    roomForParts(1);
+    for (const k of [3, 4, 5]) {
+      holdPart(hashes[k]!, { objects: [{ mesh: low }] });
+      pieceOf({ hash: hashes[k]!, pose: asFiled, cut: wholeCut });
+    }
+    expect(isPartHeld(hashes[0]!)).toBe(false);
+    while (!step.done) step = job.next();
+    expect(Buffer.from(must(step.value).file.bytes).equals(Buffer.from(whole))).toBe(true);
   });
 
   it('are asked for by name where one is not at hand', () => {

@@ -132,10 +132,12 @@ function nextTrial(trial: Trial, levels: number[]): Trial | null {
   if (kept.length < 3 || kept.every((v) => before.includes(v))) return null;
   const factor = factorOf(trial.axes[0]!.factor)!;
   const show_ = (v: number) => show(v * factor.shown);
+  // On a plate each part has one level; what teaches most is asked of all of them.
+  const along = trial.beside && trial.axes[0]!.along === 'tile' ? 'print' : trial.axes[0]!.along;
   return {
     ...trial,
     title: `${trial.title.split(',')[0]}, ${show_(kept[0]!)} → ${show_(kept[kept.length - 1]!)} ${factor.unit}`,
-    axes: [{ ...trial.axes[0]!, levels: kept }],
+    axes: [{ ...trial.axes[0]!, along, levels: kept }],
   };
 }
 

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { fault } from '#core/base';
 import { intersection, rectangle, solid, type Polygon } from '#core/geometry';
-import { sliceable, polygonsOfPath, type PartNamed } from '#core/part';
+import { sliceable, polygonsOfPath, type PartNamed, type Sliceable } from '#core/part';
 import { cellSettings, type Axis, type Cell } from '#core/plan';
 import type { Settings } from '#core/settings';
 import type { Band } from './bands';
@@ -35,9 +35,14 @@ const field = {
   params: params as unknown as z.ZodType<Params>,
 };
 
+/** The piece of a part, kept from when it is at hand: what is planned does not lose it while other parts are held. */
+export function pieceFor(part: PartNamed): () => Sliceable | undefined {
+  let piece = sliceable(part);
+  return () => (piece ??= sliceable(part));
+}
+
 /** What is printed of a part at a height, mm, by tool where more than one prints it. */
-export function regionsAt(part: PartNamed, z: number): Omit<Region, 'cell'>[] {
-  const piece = sliceable(part);
+export function regionsAt(piece: Sliceable | undefined, z: number): Omit<Region, 'cell'>[] {
   const inTools = piece?.inTools(z) ?? [];
   if (inTools.length > 0)
     return inTools.map(({ tool, outline }) => ({ outline, own: { partTool: tool, infillTool: tool } }));
@@ -47,7 +52,7 @@ export function regionsAt(part: PartNamed, z: number): Omit<Region, 'cell'>[] {
 
 /** The part as a form: its sections are those of the mesh that its hash stands for. */
 const copied = (part: PartNamed) => {
-  const piece = () => sliceable(part);
+  const piece = pieceFor(part);
   const above = polygonsOfPath(part.above);
   return formed<Params>({
     id: 'user-part',
@@ -60,7 +65,7 @@ const copied = (part: PartNamed) => {
     form: () => ({
       ...part.size,
       breaks: piece()?.breaks ?? [],
-      at: (t) => regionsAt(part, t),
+      at: (t) => regionsAt(piece(), t),
       side: part.side,
       above,
       tabs: [part.front],
@@ -145,6 +150,7 @@ function bandsOf(p: Params, cells: readonly Cell[], settings: Settings, height: 
 }
 
 function inBands(p: Params, cells: readonly Cell[], settings: Settings, part: PartNamed): Built {
+  const piece = pieceFor(part);
   const { width, depth, height } = part.size;
   const bands = bandsOf(p, cells, settings, height);
   const side = polygonsOfPath(part.side);
@@ -155,11 +161,11 @@ function inBands(p: Params, cells: readonly Cell[], settings: Settings, part: Pa
     pieces: [
       {
         solid: {
-          breaks: [...(sliceable(part)?.breaks ?? []), ...bands.slice(0, -1).map((b) => b.to)],
+          breaks: [...(piece()?.breaks ?? []), ...bands.slice(0, -1).map((b) => b.to)],
           top: height,
           at: (z) => {
             const band = bands.find((b) => z < b.to - 1e-9) ?? bands.at(-1)!;
-            return regionsAt(part, z).map((r) => ({ ...r, cell: band.cell.id }));
+            return regionsAt(piece(), z).map((r) => ({ ...r, cell: band.cell.id }));
           },
         },
       },

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { fault } from '#core/base';
 import { bedArea } from '#core/context';
 import { boundsOf, rectangle, solid, union, type Box, type Polygon } from '#core/geometry';
-import { polygonsOfPath, sliceable } from '#core/part';
+import { polygonsOfPath } from '#core/part';
 import { factorAlong } from './bands';
 import { valueDigits } from './labels';
 import { packed } from './packed';
@@ -10,7 +10,7 @@ import { movedBy, polygonPath } from './paths';
 import type { Built, DrawingShape, OwnCell, Piece, PlatePart, Region, Specimen } from './specimen';
 import { Tabs } from './tab';
 import { airBetween } from './tiles';
-import { regionsAt } from './user-part';
+import { pieceFor, regionsAt } from './user-part';
 
 /** With `tab` a part carries its value, or its number, in front. */
 const params = z.strictObject({ tab: z.number().min(0).max(1) });
@@ -131,8 +131,9 @@ function boxOf(s: Stands): Box {
 
 function pieceOf(s: Stands, k: number): Piece {
   const { part, id, tabs, digits, x, y } = s;
+  const piece = pieceFor(part);
   const at = (z: number): Region[] => {
-    const regions = regionsAt(part, z).map((r): Region => ({ ...r, cell: id }));
+    const regions = regionsAt(piece(), z).map((r): Region => ({ ...r, cell: id }));
     const tab = tabs?.section(digits, front(s), z);
     const body = regions[0];
     if (tab?.joined && body) body.outline = union([...body.outline, ...tab.outline]);
@@ -144,7 +145,7 @@ function pieceOf(s: Stands, k: number): Piece {
     name: `part ${k + 1}`,
     cell: id,
     solid: {
-      breaks: [...(tabs?.breaks ?? []), ...(sliceable(part)?.breaks ?? [])],
+      breaks: [...(tabs?.breaks ?? []), ...(piece()?.breaks ?? [])],
       top,
       at: (z) => (z < 0 || z >= top ? [] : at(z)),
     },

@@ -151,6 +151,28 @@ describe('rules for limits and least values', () => {
     expect(settle(plan, read, { rule: 'less-5' }).choices[0]).toMatchObject({ choice: 9.5, high: 10 });
     expect(settle(plan, read, { rule: 'less-15' }).choices[0]).toMatchObject({ choice: 8.5 });
   });
+  it('asks for a finer sweep where the last good flow and the first bad one lie more than a tenth apart', () => {
+    const said = (levels: number[], rule: string) => {
+      const plan = must(planned(withLevels(kind('flow-limit'), levels)));
+      const read = [4, 4, 4, 1, 0].map((v, c) => reading(c, 'wall-fullness', v));
+      return settle(plan, read, { rule });
+    };
+    for (const rule of ['less-5', 'highest-before-the-fault']) {
+      const wide = said([6, 8, 10, 12, 14], rule);
+      expect(wide.flags.map((f) => f.code)).toEqual(['coarse']);
+      expect(wide.flags[0]!.message).toBe(
+        'the limit lies between 10 mm³/s and 12 mm³/s, 20 % apart: a finer sweep finds it',
+      );
+      // What it proposes goes between the two.
+      expect(wide.next!.axes[0]!.levels.filter((v) => v > 10 && v < 12).length).toBeGreaterThan(1);
+    }
+    expect(said([8, 9, 10, 11.2, 12.4], 'less-5').flags.map((f) => f.code)).toEqual(['coarse']);
+    expect(said([8, 9, 10, 11, 12], 'less-5').flags).toEqual([]);
+    // Of a retraction that is to be short, the step is no share of anything.
+    const fence = withLevels(kind('retraction-tower'), [0.2, 0.4, 0.8, 1.2, 1.6]);
+    const read = [0, 1, 4, 4, 4].map((v, c) => reading(c, 'stringing', v));
+    expect(settle(must(planned(fence)), read, { rule: 'lowest-without-the-fault' }).flags).toEqual([]);
+  });
 });
 
 describe('what is measured', () => {

@@ -1,4 +1,4 @@
-import { rounded } from '#core/base';
+import { rounded, show } from '#core/base';
 import { factorOf, levelWords as wordsOf, type Factor } from '#core/factors';
 import { counted, qualityOf, scoreOf, type Reading } from '#core/judge';
 import type { Cell } from '#core/plan';
@@ -84,6 +84,9 @@ const HINT = -1.1;
  * together (docs/choosing.md).
  */
 const FIRST_INTERVAL = 0.92;
+/** A limit whose last good level and first bad one lie further apart than this share of it is worth a finer sweep. */
+const WIDE_GAP = 0.1;
+
 /**
  * Readings → a value by a stated rule, or the plain reason why there is none.
  */
@@ -200,8 +203,15 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
   let target = tops;
   let begins: number | undefined;
   let found: Pick | NoPick;
+  /** Between which levels a limit lies. */
+  let gap: [number, number] | undefined;
   if (own) {
     found = own.pick(believed(together, study, factor.id, rule), factor);
+    if (!('code' in found) && isLimit(rule)) {
+      const good = rule === highestBeforeFault.id ? found.value : found.high;
+      const bad = sorted.find((v) => v > good + 1e-9);
+      if (bad !== undefined && bad - good > WIDE_GAP * good && bad - good > 2 * factor.settable) gap = [good, bad];
+    }
     const worst = worstOf(study, factor.id, rule);
     if (worst && !('code' in found)) found = keptClear(found, study, worst, rule, factor);
     const crossings = worst ? crossingsOf(study.grid, worst.draws, FAULT_AT) : [];
@@ -276,8 +286,17 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
       message: `the readings leave it open from ${wordsOf(factor, fine(Math.max(sorted[0]!, interval[0])))} to ${wordsOf(factor, fine(Math.min(sorted[sorted.length - 1]!, interval[1])))}: read again, or refine`,
       cells: [],
     });
+  else if (gap)
+    flags.push({
+      code: 'coarse',
+      message: `the limit lies between ${wordsOf(factor, gap[0])} and ${wordsOf(factor, gap[1])}, ${show((100 * (gap[1] - gap[0])) / gap[0], 0)} % apart: a finer sweep finds it`,
+      cells: [],
+    });
   return withRefine(result, plan, study, target, step, options.costs ?? []);
 }
+
+/** Whether a rule looks for the highest level that is good. */
+const isLimit = (rule: string): boolean => rule === highestBeforeFault.id || rule.startsWith('less-');
 
 /**
  * The end of a sweep as its answer, where the best lies there and printer and filament allow nothing beyond it: a fan at

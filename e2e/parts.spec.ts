@@ -58,9 +58,15 @@ test('a part dropped anywhere is laid on a face, cut to the piece that tells, an
   const rows = page.locator('#variants tbody tr');
   await expect(rows).toHaveCount(3, { timeout: 60_000 });
   await expect(page.getByText('Not printed')).toBeVisible();
-  const mass = await rows.evaluateAll((all) => all.map((r) => parseFloat(r.querySelectorAll('td')[2]!.textContent!)));
+  const mass = await rows.evaluateAll((all) => all.map((r) => parseFloat(r.querySelectorAll('td')[3]!.textContent!)));
   expect(mass[0]!).toBeLessThan(mass[1]!);
   expect(mass[1]!).toBeLessThan(mass[2]!);
+  expect(await axeFindings(page)).toEqual([]);
+  // One laid over the other, layer by layer: the walls are alike, the fill is not.
+  await page.getByRole('button', { name: 'Lay 95 % over 15 %, layer over layer' }).click();
+  await expect(page.getByText(/^layer \d+ of \d+ · Z .* mm$/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/only 95 %/)).toBeVisible();
+  await expect(page.getByRole('progressbar')).toHaveCount(0, { timeout: 60_000 });
   expect(await axeFindings(page)).toEqual([]);
 });
 

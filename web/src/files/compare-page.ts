@@ -2,15 +2,16 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, input, si
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
+import { defer, map } from 'rxjs';
 import { show } from '#core/base';
 import { compareFiles, fileFigures, filesTrial, whatDiffers } from '#core/carry';
 import { everyFactor, factorOf } from '#core/factors';
-import { freeStop, stopOfFactor, tunedBaseline } from '#core/route';
+import { freeStop, stopOfFactor, tunedBaseline, type KeptFile } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import { FileShelf } from '../data/file-shelf';
 import { comparedCells } from '../ui/compared-cells';
-import { LayerOverlay } from './layer-overlay';
+import { LayerOverlay, type LaidFile } from '../toolpath/layer-overlay';
 
 /** Two to twelve files as rows; what was varied between them can be named, and then they are a trial. */
 @Component({
@@ -154,7 +155,7 @@ import { LayerOverlay } from './layer-overlay';
             [options]="others()"
             optionLabel="name"
             optionValue="hash"
-            [ngModel]="o.second.hash"
+            [ngModel]="o.hash"
             (ngModelChange)="laid.set($event)"
             ariaLabel="Laid over it"
           />
@@ -338,10 +339,17 @@ export class ComparePage {
     () => {
       const [first, context, laid] = [this.files()[this.base()], this.context(), this.laid()];
       const second = this.others().find((f) => f.hash === laid) ?? this.others()[0];
-      return laid && first && second && context ? { first, second, context } : undefined;
+      return laid && first && second && context
+        ? { hash: second.hash, first: this.laidFile(first), second: this.laidFile(second), context }
+        : undefined;
     },
-    { equal: (a, b) => a?.first === b?.first && a?.second === b?.second && a?.context === b?.context },
+    {
+      equal: (a, b) => a?.first.name === b?.first.name && a?.hash === b?.hash && a?.context === b?.context,
+    },
   );
+  private laidFile({ hash, name }: KeptFile): LaidFile {
+    return { name, file: defer(() => this.keeper.file(hash)).pipe(map((file) => file ?? new Blob())) };
+  }
 
   private readonly numbers = computed(() => {
     const own = this.files().map((_, i) => {

@@ -1,8 +1,7 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
-import { Subject } from 'rxjs';
+import { of, Subject } from 'rxjs';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { demoPairs } from '#core/demo';
-import { Keeper } from '../data/keeper';
 import type { LayerPair } from '../work/over-one-another';
 import { WorkerPool } from '../work/worker-pool';
 import { LayerOverlay } from './layer-overlay';
@@ -27,14 +26,11 @@ describe('two files laid over one another', () => {
     vi.spyOn(HTMLCanvasElement.prototype, 'getContext').mockReturnValue(nothing as never);
     said = new Subject();
     TestBed.configureTestingModule({
-      providers: [
-        { provide: Keeper, useValue: { file: () => Promise.resolve(new Blob()) } },
-        { provide: WorkerPool, useValue: { over: () => said } },
-      ],
+      providers: [{ provide: WorkerPool, useValue: { over: () => said } }],
     });
     fixture = TestBed.createComponent(LayerOverlay);
-    fixture.componentRef.setInput('first', { hash: 'a', name: 'one.gcode' });
-    fixture.componentRef.setInput('second', { hash: 'b', name: 'two.gcode' });
+    fixture.componentRef.setInput('first', { name: 'one.gcode', file: of(new Blob()) });
+    fixture.componentRef.setInput('second', { name: 'two.gcode', file: of(new Blob()) });
     fixture.componentRef.setInput('context', demoPairs[0]!.context);
     fixture.detectChanges();
     await Promise.resolve();
@@ -65,7 +61,7 @@ describe('two files laid over one another', () => {
     expect(host().querySelector('[role=status]')).toBeNull();
     expect(said.observed).toBe(false);
     expect(legend()).toContain('layer 1 of 1');
-    fixture.componentRef.setInput('second', { hash: 'c', name: 'three.gcode' });
+    fixture.componentRef.setInput('second', { name: 'three.gcode', file: of(new Blob()) });
     fixture.detectChanges();
     return new Promise<void>((done) =>
       setTimeout(() => {

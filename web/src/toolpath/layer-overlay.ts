@@ -2,16 +2,21 @@ import type { ElementRef, OnDestroy } from '@angular/core';
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, viewChild } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Slider } from 'primeng/slider';
-import { combineLatest, from, switchMap, type Subscription } from 'rxjs';
+import { combineLatest, switchMap, type Observable, type Subscription } from 'rxjs';
 import { show, type Progress } from '#core/base';
 import type { Context } from '#core/context';
-import { Keeper } from '../data/keeper';
 import { fitted, scaleBar, type Frame } from '../ui/frame';
 import { PanZoom } from '../ui/pan-zoom';
 import type { LayerPair } from '../work/over-one-another';
 import { WorkerPool } from '../work/worker-pool';
 
 const STRIP = { wide: 120, high: 470 };
+
+/** A file that is laid over another: what it is called, and where its bytes come from. */
+export interface LaidFile {
+  name: string;
+  file: Observable<Blob>;
+}
 
 /** Two files laid over one another, layer by layer: what both lay stands back, what only one lays comes forward. */
 @Component({
@@ -155,10 +160,9 @@ const STRIP = { wide: 120, high: 470 };
 })
 export class LayerOverlay implements OnDestroy {
   /** The baseline and the file laid over it. */
-  readonly first = input.required<{ hash: string; name: string }>();
-  readonly second = input.required<{ hash: string; name: string }>();
+  readonly first = input.required<LaidFile>();
+  readonly second = input.required<LaidFile>();
   readonly context = input.required<Context>();
-  private readonly keeper = inject(Keeper);
   private readonly pool = inject(WorkerPool);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly strip = STRIP;
@@ -173,7 +177,7 @@ export class LayerOverlay implements OnDestroy {
   constructor() {
     effect(() => {
       const [a, b, context] = [this.first(), this.second(), this.context()];
-      this.begin(a.hash, b.hash, context);
+      this.begin(a, b, context);
     });
     effect(() => {
       const canvas = this.canvas()?.nativeElement;
@@ -193,22 +197,22 @@ export class LayerOverlay implements OnDestroy {
     this.progress.set(undefined);
   }
 
-  private begin(a: string, b: string, context: Context): void {
+  private begin(a: LaidFile, b: LaidFile, context: Context): void {
     this.work?.unsubscribe();
     this.pairs.set([]);
     this.chosen.set(undefined);
     this.view.set(undefined);
     this.problem.set(undefined);
     this.progress.set({ stage: 'laying over', done: 0, of: 1 });
-    this.work = combineLatest([from(this.keeper.file(a)), from(this.keeper.file(b))])
-      .pipe(switchMap(([x, y]) => this.pool.over(x ?? new Blob(), y ?? new Blob(), context)))
+    this.work = combineLatest([a.file, b.file])
+      .pipe(switchMap(([x, y]) => this.pool.over(x, y, context)))
       .subscribe({
         next: ({ progress, batch }) => {
           this.progress.set(progress);
           if (batch.length > 0) this.pairs.update((all) => [...all, ...batch]);
         },
         error: (e: unknown) => {
-          this.problem.set(String(e));
+          this.problem.set(e instanceof Error ? e.message : String(e));
           this.progress.set(undefined);
         },
         complete: () => this.progress.set(undefined),

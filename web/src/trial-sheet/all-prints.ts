@@ -1,5 +1,6 @@
 import { computed, effect, signal, untracked, type Signal } from '@angular/core';
-import { concatMap, delay, EMPTY, from, of, tap } from 'rxjs';
+import { concatMap, defer, delay, EMPTY, from, of, tap, throwError, type Observable } from 'rxjs';
+import { sentence } from '#core/base';
 import { figuresOf } from '#core/carry';
 import type { CellReport } from '#core/inspect';
 import type { Report } from '#core/make';
@@ -48,7 +49,12 @@ export class AllPrints {
    * @param trial the trial whose prints count; undefined where it has none, or its plan has faults
    * @param made the file of the print in hand
    */
-  constructor(pool: WorkerPool, keeper: Keeper, trial: Signal<Trial | undefined>, made: Signal<MadeFile | undefined>) {
+  constructor(
+    private readonly pool: WorkerPool,
+    private readonly keeper: Keeper,
+    trial: Signal<Trial | undefined>,
+    made: Signal<MadeFile | undefined>,
+  ) {
     this.plans = computed(() => {
       const t = trial();
       const prints = t?.axes.find((a) => a.along === 'print')?.levels ?? [];
@@ -83,6 +89,23 @@ export class AllPrints {
         // A print that cannot be made says why when it is in hand.
         .subscribe({ error: () => undefined });
       onCleanup(() => work.unsubscribe());
+    });
+  }
+
+  /** The file of a print, counted from 0; made anew where that was not done lately. Why it cannot be made is its error. */
+  file(print: number): Observable<Blob> {
+    return defer(() => {
+      const { trial, key } = this.plans()[print]!;
+      const known = madeLately(key);
+      if (known) return of(new Blob([known.bytes]));
+      return madeOf(this.pool, this.keeper, trial).pipe(
+        concatMap((said) => {
+          if (!('result' in said)) return EMPTY;
+          if (said.result.ok) return of(new Blob([said.result.value.bytes]));
+          const { faults } = said.result;
+          return throwError(() => new Error(faults.map(sentence).join(' ')));
+        }),
+      );
     });
   }
 

@@ -46,12 +46,12 @@ import { Variants } from './variants';
       @if (desk.followed(); as f) {
         <p class="followed" role="status">
           The pair has moved on since this was planned, and the plan follows it: {{ f.changes.join('; ') }}.
-          <button type="button" class="more" (click)="desk.keepAsPlanned()">Keep it as it was planned</button>
+          <button type="button" class="step" (click)="desk.keepAsPlanned()">Keep it as it was planned</button>
         </p>
       } @else if (record.asPlanned) {
         <p class="followed">
           This plan stays as it was, whatever the pair prints with by now.
-          <button type="button" class="more" (click)="desk.followAgain()">Follow the pair again</button>
+          <button type="button" class="step" (click)="desk.followAgain()">Follow the pair again</button>
         </p>
       }
       <st-idle-levels />
@@ -95,11 +95,11 @@ import { Variants } from './variants';
               ariaLabel="At each new level"
             />
           }
-          <button type="button" class="more" (click)="settings.emit()">all settings of this print</button>
+          <button type="button" class="step" (click)="settings.emit()">all settings of this print</button>
           @if (guide()) {
             <button
               type="button"
-              class="more"
+              class="step"
               [attr.aria-expanded]="guided()"
               aria-controls="guide"
               (click)="guided.set(!guided())"
@@ -128,11 +128,11 @@ import { Variants } from './variants';
         } @else if (desk.refused()[0]; as why) {
           <span class="wrong">No file leaves: {{ why }}</span>
           @if (desk.refused().length > 1) {
-            <button type="button" class="more" (click)="desk.go('print')">
+            <button type="button" class="step" (click)="desk.go('print')">
               {{ desk.refused().length - 1 }} more under Print
             </button>
           }
-          <button type="button" class="more" (click)="desk.again()">Make it again</button>
+          <button type="button" class="step" (click)="desk.again()">Make it again</button>
         } @else {
           @for (line of lists(); track $index) {
             <span
@@ -191,16 +191,6 @@ import { Variants } from './variants';
     .choice label {
       font-size: 12.5px;
       color: var(--ink-soft);
-    }
-    .more {
-      justify-self: start;
-      border: 0;
-      padding: 0;
-      background: none;
-      font-size: 12px;
-      color: var(--madder);
-      text-decoration: underline;
-      cursor: pointer;
     }
     .list {
       display: flex;

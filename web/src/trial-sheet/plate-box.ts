@@ -26,13 +26,13 @@ import { TrialDesk } from './trial-desk';
             ><b>{{ parts().length > 1 ? k + 1 + ' ' : '' }}{{ p.name }}</b
             >&ngsp;<span class="figures soft">{{ p.size }}</span></span
           >
-          <a class="more" [routerLink]="['/parts', p.hash]" [queryParams]="{ as: desk.id(), at: k }"
+          <a class="step" [routerLink]="['/parts', p.hash]" [queryParams]="{ as: desk.id(), at: k }"
             >how the part stands</a
           >
           @if (parts().length > 1) {
             <button
               type="button"
-              class="more"
+              class="step"
               (click)="remove(k)"
               [attr.aria-label]="'Take part ' + (k + 1) + ' off the plate'"
             >
@@ -60,7 +60,7 @@ import { TrialDesk } from './trial-desk';
                 [outside]="faultOf(k, o.id)"
                 (changed)="set(k, o.id, $event)"
               />
-              <button type="button" class="more" (click)="set(k, o.id, undefined)">as the others</button>
+              <button type="button" class="step" (click)="set(k, o.id, undefined)">as the others</button>
             </span>
           }
         </div>
@@ -107,22 +107,13 @@ import { TrialDesk } from './trial-desk';
       gap: 2px 14px;
       font-size: 13px;
     }
-    .more {
-      border: 0;
-      padding: 0;
-      background: none;
-      font-size: 12px;
-      color: var(--madder);
-      text-decoration: underline;
-      cursor: pointer;
-    }
     .own {
       display: grid;
       width: 150px;
       border-left: 2px solid var(--madder);
       padding-left: 8px;
     }
-    .own .more {
+    .own .step {
       justify-self: start;
     }
     .unseen {

@@ -55,7 +55,7 @@ import { TrialDesk } from './trial-desk';
                 @if (s.varied) {
                   <span class="note">varied by this trial</span>
                 } @else if (s.own && !desk.locked()) {
-                  <button type="button" class="back" (click)="putBack(s.id)">back to the baseline</button>
+                  <button type="button" class="step" (click)="putBack(s.id)">back to the baseline</button>
                 }
               </div>
             }
@@ -114,19 +114,9 @@ import { TrialDesk } from './trial-desk';
       font-size: 12.5px;
       color: var(--ink-soft);
     }
-    .note,
-    .back {
+    .note {
       font-size: 12px;
       color: var(--ink-soft);
-    }
-    .back {
-      justify-self: start;
-      border: 0;
-      padding: 0;
-      background: none;
-      color: var(--madder);
-      text-decoration: underline;
-      cursor: pointer;
     }
     @media (max-width: 760px) {
       .fields {

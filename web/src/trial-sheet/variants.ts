@@ -3,17 +3,19 @@ import { compareFigures, fileFigures } from '#core/carry';
 import { factorOf, levelWords } from '#core/factors';
 import { comparedCells } from '../ui/compared-cells';
 import { levelColor, levelShare } from '../ui/level-color';
+import { LayerOverlay, type LaidFile } from '../toolpath/layer-overlay';
 import { TrialDesk } from './trial-desk';
 
 /** The prints of a trial by print beside one another, before anything is printed: a row for each level. */
 @Component({
   selector: 'st-variants',
+  imports: [LayerOverlay],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (levels().length > 1) {
       <button
         type="button"
-        class="more"
+        class="step"
         [attr.aria-expanded]="open()"
         aria-controls="variants"
         (click)="open.set(!open())"
@@ -35,6 +37,7 @@ import { TrialDesk } from './trial-desk';
                 <tr>
                   <th>against</th>
                   <th>{{ t.label }}</th>
+                  <th><span class="visually-hidden">one over the other</span></th>
                   @for (f of t.figures; track f.id) {
                     <th>
                       {{ f.label }} <span>{{ f.unit }}</span>
@@ -55,6 +58,19 @@ import { TrialDesk } from './trial-desk';
                       />
                     </td>
                     <th scope="row" [style.box-shadow]="'inset 4px 0 ' + r.colour">{{ r.name }}</th>
+                    <td>
+                      @if (i !== base()) {
+                        <button
+                          type="button"
+                          class="step"
+                          [attr.aria-pressed]="laid() === r.print"
+                          (click)="laid.set(laid() === r.print ? undefined : r.print)"
+                          [attr.aria-label]="'Lay ' + r.name + ' over ' + t.rows[base()]?.name + ', layer over layer'"
+                        >
+                          layer over layer
+                        </button>
+                      }
+                    </td>
                     @for (c of r.cells; track c.id) {
                       <td class="figures">
                         {{ c.value }} <span class="soft">{{ c.change.join(' · ') }}</span>
@@ -67,6 +83,9 @@ import { TrialDesk } from './trial-desk';
             @for (r of t.remarks; track r) {
               <p class="remark">{{ r }}</p>
             }
+            @if (over(); as o) {
+              <st-layer-overlay [first]="o.first" [second]="o.second" [context]="o.trial.context" />
+            }
           }
         </div>
       }
@@ -76,15 +95,6 @@ import { TrialDesk } from './trial-desk';
     :host {
       display: block;
       min-width: 0;
-    }
-    .more {
-      border: 0;
-      padding: 0;
-      background: none;
-      font-size: 12px;
-      color: var(--madder);
-      text-decoration: underline;
-      cursor: pointer;
     }
     .scroll {
       overflow-x: auto;
@@ -164,9 +174,24 @@ export class Variants {
       remarks,
       rows: rows.map((row, k) => ({
         name: row.name,
+        print: found[k]!.i,
         colour: levelColor(levelShare(found[k]!.level, axis.levels, factor.choices !== undefined)),
         cells: comparedCells(row).filter((c) => told.some((f) => f.id === c.id)),
       })),
     };
   });
+
+  /** The print that is laid over the one compared with, counted from 0. */
+  protected readonly laid = signal<number | undefined>(undefined);
+  protected readonly over = computed(
+    () => {
+      const [table, laid, trial] = [this.table(), this.laid(), this.desk.trial()];
+      const first = table?.rows[Math.min(this.base(), table.rows.length - 1)];
+      const second = table?.rows.find((r) => r.print === laid);
+      if (!first || !second || first === second || !trial) return undefined;
+      const of = (r: typeof first): LaidFile => ({ name: r.name, file: this.desk.prints.file(r.print) });
+      return { trial, prints: `${first.print} ${second.print}`, first: of(first), second: of(second) };
+    },
+    { equal: (a, b) => a?.trial === b?.trial && a?.prints === b?.prints },
+  );
 }

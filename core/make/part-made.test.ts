@@ -66,6 +66,18 @@ describe('a part of the user’s own', () => {
     expect(plan.built.drawing.x).toEqual([-12, 12].map((v) => expect.closeTo(v, 3)));
   });
 
+  it('has its tab in the middle of an edge at its front, or at its foremost corner', () => {
+    const front = (mesh: Mesh, pose: Partial<Pose> = {}) => placed(mesh, pose).part.front;
+    expect(front(boxMesh([0, 0, 0], [30, 12, 4]))).toEqual({ x: expect.closeTo(0, 6), y: expect.closeTo(-6, 6) });
+    // Of two edges at the front the longer one: 0 to 8 and 14 to 30 mm of 30.
+    const two = together(boxMesh([0, 0, 0], [8, 12, 4]), boxMesh([14, 0, 0], [30, 12, 4]));
+    expect(front(two)).toEqual({ x: expect.closeTo(7, 6), y: expect.closeTo(-6, 6) });
+    // On its corner: 20 mm turned by 30° reaches 13.66 mm to the front, and 3.66 mm to the side.
+    const corner = front(boxMesh([0, 0, 0], [20, 20, 4]), { spin: 30 });
+    expect(corner.y).toBeCloseTo(-13.66, 2);
+    expect(Math.abs(corner.x)).toBeCloseTo(3.66, 2);
+  });
+
   it('is copied with its value on a tab, or printed once for each level', () => {
     const { part } = placed(boxMesh([0, 0, 0], [14, 12, 4]));
     const copies = partTrial(part, context, baseline, 'infill-density', 'tile');

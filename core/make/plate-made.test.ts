@@ -199,6 +199,10 @@ describe('several parts on one plate', () => {
     expect(why({ ...trial, specimen: { id: 'user-part', params: { from: 0, to: 4, layer: 0.2, tab: 0 } } })).toMatch(
       /2 parts stand here/,
     );
+    // Four of 110 mm fit on a bed of 235 mm, five do not.
+    const big = boxMesh([0, 0, 0], [105, 105, 2]);
+    expect(why({ ...onPlate([big, big, big, big]), frozen: bare })).toBe('');
+    expect(why({ ...onPlate([big, big, big, big, big]), frozen: bare })).toMatch(/the 5 objects .* do not fit/);
     // Two tools need a purge tower, which cannot grow beside finished objects.
     const twoTools: Context = { ...context, printer: { ...context.printer, tools: 2 } };
     const painted = withOwn({ ...trial, context: twoTools }, 0, 'partTool', 2);
@@ -238,6 +242,7 @@ describe('several parts on one plate', () => {
     const levels = copies.axes[0]!.levels;
     const two = withBeside(copies, b!);
     expect(two.specimen.id).toBe('user-plate');
+    expect(two.title).toBe('part a and 1 more, infill density 5 → 20 %');
     expect(two.axes[0]).toMatchObject({ along: 'tile', levels: levels.slice(0, 2) });
     const three = withOwn(withBeside(two, c!), 1, 'wallCount', 3);
     expect(three.axes[0]!.levels).toHaveLength(3);

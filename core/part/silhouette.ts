@@ -1,5 +1,5 @@
 import { done, type Job } from '#core/base';
-import { boundsOf, ringArea, ringsOf, union, type Polygon } from '#core/geometry';
+import { boundsOf, ringArea, ringsOf, union, type Point, type Polygon } from '#core/geometry';
 import type { PartPiece } from './piece';
 import { simplified } from './simplified';
 
@@ -7,7 +7,7 @@ import { simplified } from './simplified';
 export interface Silhouette {
   side: string;
   above: string;
-  /** Where the foot reaches furthest to the front, mm. */
+  /** Where the foot reaches furthest to the front, mm; the middle of an edge that lies there. */
   front: { x: number; y: number };
 }
 
@@ -57,14 +57,31 @@ export function* silhouetteOf(piece: PartPiece): Job<Silhouette> {
     yield { stage: 'drawing it', done: k + 1, of: ROWS };
   }
   const foot = piece.at(Math.min(FOOT, height / 2));
-  const front = ringsOf(foot)
-    .flat()
-    .reduce((a, p) => (p.y < a.y ? p : a), { x: 0, y: Infinity });
   return done({
     side: pathWithin(union(bodyOf(rows, height)), MOST_PATH),
     above: pathWithin(above, MOST_PATH),
-    front: Number.isFinite(front.y) ? front : { x: 0, y: -piece.depth / 2 },
+    front: frontOf(foot) ?? { x: 0, y: -piece.depth / 2 },
   });
+}
+
+/** What lies no further back than this lies at the front, mm. */
+const AT_FRONT = 0.05;
+
+/** The middle of the longest edge at the front of a foot, or its foremost corner; undefined where it has none. */
+function frontOf(foot: readonly Polygon[]): Point | undefined {
+  const rings = ringsOf(foot);
+  const corners = rings.flat();
+  const first = corners.reduce<Point | undefined>((a, p) => (a && a.y <= p.y ? a : p), undefined);
+  if (!first) return undefined;
+  let [middle, longest] = [first, 0];
+  for (const ring of rings)
+    ring.forEach((a, i) => {
+      const b = ring[(i + 1) % ring.length]!;
+      if (Math.max(a.y, b.y) > first.y + AT_FRONT || Math.abs(b.x - a.x) <= longest) return;
+      longest = Math.abs(b.x - a.x);
+      middle = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+    });
+  return middle;
 }
 
 const coarse = ({ outer, holes }: Polygon, tolerance: number): Polygon => ({

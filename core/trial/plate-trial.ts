@@ -7,6 +7,7 @@ import type { PlatePart } from '#core/specimens';
 import { unseenOn, withPart } from './part-trial';
 import { levelsForParts } from './plate';
 import { partsOn, type Trial } from './schema';
+import { titled } from './trial';
 
 /** The trial with another part on the plate; what lay in bands or copies goes part by part, or from print to print. */
 export function withBeside(trial: Trial, part: PartNamed): Trial {
@@ -38,7 +39,7 @@ export function withOwn<K extends SettingId>(trial: Trial, at: number, key: K, v
 
 function plated(trial: Trial, beside: PlatePart[]): Trial {
   const { beside: _, ...bare } = trial;
-  if (beside.length === 0) return withPart(bare, trial.part!);
+  if (beside.length === 0) return titled(withPart(bare, trial.part!));
   const count = beside.length + 1;
   const axes: Axis[] = [];
   for (const axis of trial.axes) {
@@ -56,12 +57,12 @@ function plated(trial: Trial, beside: PlatePart[]): Trial {
       axes.push(tile);
     else if (free('print')) axes.push({ ...axis, kind: 'step', along: 'print' });
   }
-  return {
+  return titled({
     ...bare,
     axes: axes as Trial['axes'],
     beside,
     specimen: { id: 'user-plate', params: { tab: trial.specimen.params['tab'] ?? 1 } },
-  };
+  });
 }
 
 /** On which parts of a trial what varies cannot be seen, in sentences. */

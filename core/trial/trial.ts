@@ -220,7 +220,7 @@ export const asPrint = (trial: Trial, print = trial.print ?? 0): Trial =>
 function roomFaults(
   built: Built,
   settings: Settings,
-  { context: { printer }, part }: Pick<Trial, 'context' | 'part'>,
+  { context: { printer }, part, beside }: Pick<Trial, 'context' | 'part' | 'beside'>,
   origin: { x: number; y: number },
 ): Fault[] {
   const smaller = part && 'scale the part down, lay it on another side, or cut a piece out of it';
@@ -246,9 +246,11 @@ function roomFaults(
         built.pieces.length > 1
           ? `the ${built.pieces.length} objects with what is laid around them do not fit on the free part of the bed`
           : 'with its brim the specimen does not fit on the free part of the bed',
-        built.pieces.length > 1
-          ? 'take fewer levels, a smaller specimen or brim, or print layer by layer, which needs less room'
-          : (smaller ?? 'take a narrower specimen or brim, or move the keep-out zones'),
+        beside
+          ? 'take a part off the plate, scale one down or turn it, or print layer by layer, which needs less room'
+          : built.pieces.length > 1
+            ? 'take fewer levels, a smaller specimen or brim, or print layer by layer, which needs less room'
+            : (smaller ?? 'take a narrower specimen or brim, or move the keep-out zones'),
       ),
     );
   }

@@ -184,7 +184,7 @@ export class PartBegin {
     const record = this.keeper.find('records', id);
     const now = this.place.now();
     if (!record || !now) return;
-    const plan = titled(withBeside(planOf(record), now.part));
+    const plan = withBeside(planOf(record), now.part);
     if (this.keeper.change(record, withPlan(record, plan), 'a part on the plate'))
       void this.router.navigate(['/trial', record.id]);
   }

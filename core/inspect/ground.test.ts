@@ -102,7 +102,7 @@ describe('what rests on supports', () => {
     expect(over(0.2, 'support')).toBe(0);
   });
   it('comes to the face that needs them, as a file is read back', () => {
-    const trial = trialOfKind('support-gap', demoPairs[0]!.context, demoPairs[0]!.baseline);
+    const trial = trialOfKind('support-gap', demoPairs[0]!.context, demoPairs[0]!.baseline)!;
     const none = made({ ...trial, axes: [], frozen: { ...trial.frozen, supports: 'none' } });
     expect(none.inspection.contact).toBe(0);
     const held = made({ ...trial, axes: [], frozen: { ...trial.frozen, supports: 'everywhere' } });

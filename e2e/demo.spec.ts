@@ -115,6 +115,32 @@ test('the toolpath is drawn from the text of the file', async ({ page }) => {
   expect(told).toMatch(/mm\/s.*line \d+ of the file/);
 });
 
+test('what is drawn by itself takes the colours of the night at once, and those of the day again', async ({ page }) => {
+  await useDemo(page);
+  await page.goto('/trial/demo-heron-temperature?stage=plan');
+  await estimated(page);
+  const chart = page.locator('st-row-chart canvas').first();
+  await expect(chart).toBeVisible();
+  /** The lightest of what is drawn plainly, 0–255. */
+  const lightest = () =>
+    chart.evaluate((canvas: HTMLCanvasElement) => {
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      let most = 0;
+      for (let i = 0; i < data.length; i += 4)
+        if (data[i + 3]! > 230) most = Math.max(most, Math.min(data[i]!, data[i + 1]!, data[i + 2]!));
+      return most;
+    });
+  await expect.poll(lightest).toBeGreaterThan(0);
+  expect(await lightest()).toBeLessThan(120);
+  await page.getByRole('button', { name: 'Night shift' }).click();
+  await expect.poll(lightest).toBeGreaterThan(150);
+  await page.reload();
+  await estimated(page);
+  await expect.poll(lightest).toBeGreaterThan(150);
+  await page.getByRole('button', { name: 'Night shift' }).click();
+  await expect.poll(lightest).toBeLessThan(120);
+});
+
 const stages = ['plan', 'print', 'read', 'settle'].map((s) => `/trial/demo-heron-temperature?stage=${s}`);
 const views = [
   '/pair/heron-marsh-petg',

@@ -14,6 +14,7 @@ import {
 import type { Printer } from '#core/context';
 import { bedArea, bedCentre } from '#core/context';
 import { ringsOf } from '#core/geometry';
+import { Daylight } from '../ui/daylight';
 import type { PartView } from '../work/part-info';
 import { PartScene, type Inks, type Look, type Standing } from './part-scene';
 import { faceAt } from './standing';
@@ -128,6 +129,7 @@ export class PartSpace {
 
   constructor() {
     const gone = inject(DestroyRef);
+    const daylight = inject(Daylight);
     afterNextRender(() => {
       try {
         const scene = new PartScene(this.canvas().nativeElement);
@@ -163,6 +165,10 @@ export class PartSpace {
         x: Math.max(...all.map((p) => Math.abs(p.x))),
         y: Math.max(...all.map((p) => Math.abs(p.y))),
       });
+      this.draw();
+    });
+    effect(() => {
+      daylight.night();
       this.draw();
     });
     effect(() => {

@@ -18,6 +18,7 @@ import { MessageService } from 'primeng/api';
 import { Toast } from 'primeng/toast';
 import { sentence } from '#core/base';
 import { Keeper } from '../data/keeper';
+import { Daylight } from '../ui/daylight';
 import { FileShelf } from '../data/file-shelf';
 import { LeaveGuard } from './leave-guard';
 import { RouteRail } from './route-rail';
@@ -62,7 +63,7 @@ import { PairMenu } from './pair-menu';
       <button
         type="button"
         class="act bare"
-        (click)="night.set(!night())"
+        (click)="light(!night())"
         [attr.aria-pressed]="night()"
         aria-label="Night shift"
       >
@@ -234,7 +235,8 @@ export class Shell {
   protected readonly keeper = inject(Keeper);
   private readonly router = inject(Router);
   private readonly files = inject(FileShelf);
-  protected readonly night = signal(false);
+  private readonly daylight = inject(Daylight);
+  protected readonly night = this.daylight.night;
   protected readonly dragging = signal(false);
   /** What prints, and the button that stops it: it comes once the page stands. */
   protected readonly runBar = signal<Type<unknown> | undefined>(undefined);
@@ -283,15 +285,13 @@ export class Shell {
     });
     void import('./run-bar').then((m) => this.runBar.set(m.RunBar));
     void this.keeper.recall('night').then((v) => {
-      if (v === true) this.night.set(true);
+      if (v === true) this.daylight.set(true);
     });
-    let first = true;
-    effect(() => {
-      const night = this.night();
-      document.documentElement.classList.toggle('night', night);
-      if (!first) this.keeper.meta('night', night);
-      first = false;
-    });
+  }
+
+  protected light(night: boolean): void {
+    this.daylight.set(night);
+    this.keeper.meta('night', night);
   }
 
   /** A file dropped anywhere is taken in; places that take files of their own say so by stopping the event. */

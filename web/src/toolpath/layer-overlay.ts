@@ -5,6 +5,7 @@ import { Slider } from 'primeng/slider';
 import { combineLatest, switchMap, type Observable, type Subscription } from 'rxjs';
 import { show, type Progress } from '#core/base';
 import type { Context } from '#core/context';
+import { Daylight } from '../ui/daylight';
 import { fitted, scaleBar, type Frame } from '../ui/frame';
 import { PanZoom } from '../ui/pan-zoom';
 import type { LayerPair } from '../work/over-one-another';
@@ -164,6 +165,7 @@ export class LayerOverlay implements OnDestroy {
   readonly second = input.required<LaidFile>();
   readonly context = input.required<Context>();
   private readonly pool = inject(WorkerPool);
+  private readonly daylight = inject(Daylight);
   private readonly canvas = viewChild<ElementRef<HTMLCanvasElement>>('canvas');
   protected readonly strip = STRIP;
   protected readonly pairs = signal<readonly LayerPair[]>([]);
@@ -182,6 +184,7 @@ export class LayerOverlay implements OnDestroy {
     effect(() => {
       const canvas = this.canvas()?.nativeElement;
       const pair = this.pair();
+      this.daylight.night();
       if (!canvas || !pair) return;
       this.size.set({ width: canvas.clientWidth || 700, height: canvas.clientHeight || 492 });
       draw(canvas, pair, this.frame(), this.size());

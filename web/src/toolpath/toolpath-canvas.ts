@@ -11,6 +11,7 @@ import {
   viewChild,
   type OnDestroy,
 } from '@angular/core';
+import { Daylight } from '../ui/daylight';
 import { levelColor } from '../ui/level-color';
 import { fitted, scaleBar, type Frame } from '../ui/frame';
 import { PanZoom } from '../ui/pan-zoom';
@@ -63,6 +64,7 @@ const alike = <T>(a: readonly T[], b: readonly T[]): boolean => a.length === b.l
 })
 export class ToolpathCanvas implements OnDestroy {
   private readonly source = inject(TOOLPATH_SOURCE);
+  private readonly daylight = inject(Daylight);
   protected readonly stack = inject(LayerStack);
   /** Moves of the highest layer that are drawn. */
   readonly shown = input.required<number>();
@@ -121,6 +123,7 @@ export class ToolpathCanvas implements OnDestroy {
     });
     effect(() => {
       const canvas = this.canvas()?.nativeElement;
+      this.daylight.night();
       if (!canvas || this.layers().length === 0) return;
       this.measure(canvas);
       this.draw(canvas);

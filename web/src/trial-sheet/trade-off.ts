@@ -12,6 +12,7 @@ import type { EChartsType } from 'echarts/core';
 import { duration, show } from '#core/base';
 import { gains, tradeOff } from '#core/settle';
 import { valueWords } from '#core/route';
+import { Daylight } from '../ui/daylight';
 import { levelColor, levelShare } from '../ui/level-color';
 import { TrialDesk } from './trial-desk';
 
@@ -46,6 +47,7 @@ import { TrialDesk } from './trial-desk';
 })
 export class TradeOff implements OnDestroy {
   private readonly desk = inject(TrialDesk);
+  private readonly daylight = inject(Daylight);
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
   private chart: EChartsType | undefined;
   private gone = false;
@@ -84,6 +86,7 @@ export class TradeOff implements OnDestroy {
     });
     effect(() => {
       this.trades();
+      this.daylight.night();
       // Only once it is shown does the chart have a size.
       setTimeout(() => this.draw());
     });

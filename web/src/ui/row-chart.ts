@@ -9,6 +9,7 @@ import {
   type OnDestroy,
 } from '@angular/core';
 import type { EChartsType } from 'echarts/core';
+import { Daylight } from './daylight';
 
 /** A line over the height of the specimen, with a band around it where one is given: [x, mm] and [low, high, mm]. */
 export interface RowLine {
@@ -42,9 +43,9 @@ export class RowChart implements OnDestroy {
   readonly lines = input.required<readonly RowLine[]>();
   readonly label = input.required<string>();
   readonly unit = input('');
-  readonly theme = input(0);
 
   private readonly host = inject<ElementRef<HTMLElement>>(ElementRef).nativeElement;
+  private readonly daylight = inject(Daylight);
   private chart: EChartsType | undefined;
   private readonly watcher = new ResizeObserver(() => this.chart?.resize());
   private gone = false;
@@ -62,7 +63,7 @@ export class RowChart implements OnDestroy {
       this.top();
       this.bottom();
       this.x();
-      this.theme();
+      this.daylight.night();
       this.draw();
     });
   }

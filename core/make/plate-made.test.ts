@@ -250,6 +250,11 @@ describe('several parts on one plate', () => {
     const left = withoutPart(three, 1);
     expect(left.beside).toEqual([{ part: c, own: { wallCount: 3 } }]);
     expect(left.axes[0]!.levels).toEqual([three.axes[0]!.levels[0], three.axes[0]!.levels[2]]);
+    // What the second set for itself stays with it as the first, and with none that had it not.
+    const moved = withoutPart(withOwn(three, 0, 'infillOverlap', 0.2), 0);
+    expect(moved).toMatchObject({ part: b, frozen: { infillOverlap: 0.2 } });
+    expect(moved.beside).toEqual([{ part: c, own: { wallCount: 3, infillOverlap: baseline.infillOverlap } }]);
+    expect(planned(moved).ok).toBe(true);
     const last = withoutPart(left, 0);
     expect(last).toMatchObject({ part: c, specimen: { id: 'user-part' }, frozen: { wallCount: 3 } });
     expect('beside' in last).toBe(false);

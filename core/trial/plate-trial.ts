@@ -14,17 +14,18 @@ export function withBeside(trial: Trial, part: PartNamed): Trial {
   return plated(trial, [...(trial.beside ?? []), { part, own: {} }]);
 }
 
-/** The trial without one of its parts, counted from 0; the last one stays. */
+/** The trial without one of its parts, counted from 0; the last one stays, and all that stay are printed as they were. */
 export function withoutPart(trial: Trial, at: number): Trial {
-  const left = partsOn(trial).filter((_, k) => k !== at);
-  const [first, ...beside] = left;
+  const [first, ...beside] = partsOn(trial).filter((_, k) => k !== at);
   if (!first) return trial;
   const axes = trial.axes.map((a) =>
     a.along === 'tile' && trial.beside ? { ...a, levels: a.levels.filter((_, k) => k !== at) } : a,
   );
-  // What the new first part set for itself holds for the print from now on only where no other part is there.
-  const frozen = beside.length === 0 ? { ...trial.frozen, ...first.own } : trial.frozen;
-  return plated({ ...trial, axes, frozen, part: first.part }, beside);
+  // What the new first part set for itself is what the print sets from now on; the others keep what they had.
+  const had: Partial<Settings> = { ...trial.baseline, ...trial.frozen };
+  const shared = Object.fromEntries(Object.keys(first.own).map((key) => [key, had[key as SettingId]]));
+  const others = beside.map((b) => ({ ...b, own: { ...shared, ...b.own } }));
+  return plated({ ...trial, axes, frozen: { ...trial.frozen, ...first.own }, part: first.part }, others);
 }
 
 /** The trial in which a part beside the first, counted from 0, sets something for itself, or does no more. */

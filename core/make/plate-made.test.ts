@@ -217,7 +217,6 @@ describe('several parts on one plate', () => {
     const whole = made(trial).file.bytes;
     const job = make(trial);
     let step = job.next();
-    roomForParts(1);
     for (const k of [3, 4, 5]) {
       holdPart(hashes[k]!, { objects: [{ mesh: low }] });
       pieceOf({ hash: hashes[k]!, pose: asFiled, cut: wholeCut });

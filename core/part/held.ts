@@ -6,15 +6,16 @@ import { PartPiece } from './piece';
 import { readPart } from './read-part';
 import type { PartFile } from './three-mf';
 
-/** Parts that are held at once: two, so that one can be compared with another; more where a plate has more. */
-let mostHeld = 2;
+/** Parts that are held at once: two, so that one can be compared with another; as many as the fullest plate has. */
+const LEAST_ROOM = 2;
+let mostHeld = LEAST_ROOM;
 /** Pieces that are held at once: each remembers its sections, and where its outline stays open. */
-let mostPieces = 3;
+let mostPieces = LEAST_ROOM + 1;
 
-/** Makes room for the parts of one plate, which are needed together. */
+/** Makes room for the parts of one plate, which are needed together; what others need beside them takes none away. */
 export function roomForParts(count: number): void {
-  mostHeld = Math.max(2, count);
-  mostPieces = Math.max(3, count + 1);
+  mostHeld = Math.max(mostHeld, count);
+  mostPieces = mostHeld + 1;
 }
 
 // What a hash stands for never changes: whoever asks gets the same, or nothing where it is not held.
@@ -41,6 +42,8 @@ export const isPartHeld = (hash: string): boolean => parts.has(hash);
 export function releaseParts(): void {
   parts.clear();
   pieces.clear();
+  mostHeld = LEAST_ROOM;
+  mostPieces = LEAST_ROOM + 1;
 }
 
 /** Reads a part and holds it; one that is held is not read again. */

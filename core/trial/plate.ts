@@ -1,15 +1,14 @@
 import { fault, rounded, type Fault } from '#core/base';
-import { factorId, factorOf, slowReason } from '#core/factors';
-import { levelsAt, levelSettings, type Axis } from '#core/plan';
+import { factorId, factorOf } from '#core/factors';
+import { layoutFaults, levelsAt, levelSettings, type Axis } from '#core/plan';
 import type { SettingId, Settings } from '#core/settings';
 import { allowedLevels, levelFaults, settingFaults } from './limits';
 import { partsOn, type Trial } from './schema';
 
-/** Why one part cannot set something for itself while others stand beside it; undefined where it can. */
+/** Why one part cannot set something for itself while others stand beside it: what cannot differ among tiles, cannot. */
 export function whyNotOwn(id: SettingId, arrangement: Settings['arrangement']): string | undefined {
-  const factor = factorOf(factorId(id));
-  if (!factor?.layouts.includes('tile')) return factor?.refusals.tile ?? 'it holds for the whole print';
-  return arrangement === 'layer by layer' ? slowReason(id) : undefined;
+  const tile: Axis = { factor: factorId(id), levels: [0], kind: 'step', along: 'tile' };
+  return layoutFaults([tile], '', arrangement)[0]?.wrong;
 }
 
 /** What speaks against the parts of a trial together. */
@@ -22,8 +21,8 @@ export function plateFaults(trial: Trial, settings: Settings): Fault[] {
     const refused = keys.flatMap((key) => {
       const why = whyNotOwn(key, settings.arrangement);
       if (why !== undefined) {
-        const also = settings.arrangement === 'layer by layer' && slowReason(key) !== undefined;
-        const right = also
+        const apart = whyNotOwn(key, 'one after the other') === undefined;
+        const right = apart
           ? 'print the parts one after the other, or let all have one value'
           : 'let all have one value';
         return [fault('trial.own', at(key), `part ${k + 2} cannot set it for itself: ${why}`, right)];

@@ -181,12 +181,19 @@ export class PlateBox implements OnDestroy {
     const placed = from(this.keeper.file(file.hash)).pipe(
       switchMap((blob) => this.pool.place(file, blob, { pose, cut, tools, lines: { layerHeight, lineWidth } })),
     );
-    this.work = placed.subscribe((said) => {
-      if (!('result' in said)) return;
+    const refused = (why: string) => {
       this.placing.set(undefined);
-      const { result } = said;
-      if (result.ok) this.desk.changeTrial('a part on the plate', (t) => withBeside(t, result.value.part));
-      else this.wrong.set(result.faults.map(sentence).join(' '));
+      this.wrong.set(why);
+    };
+    this.work = placed.subscribe({
+      next: (said) => {
+        if (!('result' in said)) return;
+        const { result } = said;
+        if (!result.ok) return refused(result.faults.map(sentence).join(' '));
+        this.placing.set(undefined);
+        this.desk.changeTrial('a part on the plate', (t) => withBeside(t, result.value.part));
+      },
+      error: () => refused(`${file.name} could not be looked over; try it again`),
     });
   }
 

@@ -19,7 +19,6 @@ const isUnderside = new Set<number>((['bottom-skin', 'bridge'] as const).map((r)
 const APART = 0.05;
 /** A path whose ends are nearer than this closes, mm. */
 const CLOSED = 0.6;
-const NOWHERE = { x: NaN, y: NaN };
 /** A stretch of line that is laid over nothing and not held at both of its ends. mm */
 export interface FreeLine {
   x0: number;
@@ -48,6 +47,8 @@ export class Ground {
   readonly found: FreeLines = { length: 0, layers: 0 };
   /** Area of the part that rests on supports, mm². */
   contact = 0;
+  private readonly x0: number;
+  private readonly y0: number;
   private readonly side: number;
   private readonly diagonal: number;
   private readonly nx: number;
@@ -62,8 +63,11 @@ export class Ground {
   private hanging: FreeLine[] = [];
   /** What hung before the path was first held. */
   private beginning: FreeLine[] = [];
-  private first = NOWHERE;
-  private last = NOWHERE;
+  private begun = false;
+  private firstX = 0;
+  private firstY = 0;
+  private lastX = 0;
+  private lastY = 0;
   private lastFree = NaN;
 
   /**
@@ -71,9 +75,11 @@ export class Ground {
    * @param named is told each stretch that hangs, as it is found
    */
   constructor(
-    private readonly reach: Box,
+    reach: Box,
     private readonly named?: (lines: readonly FreeLine[]) => void,
   ) {
+    this.x0 = reach.x0;
+    this.y0 = reach.y0;
     const [w, d] = [reach.x1 - reach.x0, reach.y1 - reach.y0];
     this.diagonal = Math.hypot(w, d);
     this.side = Math.max(SQUARE, Math.max(w, d) / MOST_SQUARES);
@@ -95,59 +101,73 @@ export class Ground {
     at: { line: number; cell: number },
     role: number,
   ): void {
-    const length = Math.hypot(x - x0, y - y0);
+    const length = Math.sqrt((x - x0) ** 2 + (y - y0) ** 2);
     // A figure beyond all measure: no printer lays such a line, and the check says so.
     if (length > 2 * this.diagonal) return;
     if (!(length > 0) || !(height > 0)) return;
-    if (Number.isNaN(this.first.x)) this.first = { x: x0, y: y0 };
-    this.last = { x, y };
+    if (!this.begun) {
+      this.begun = true;
+      this.firstX = x0;
+      this.firstY = y0;
+    }
+    this.lastX = x;
+    this.lastY = y;
     const steps = Math.max(1, Math.ceil(length / this.side));
+    const ox = (-(y - y0) / length) * (width / 2);
+    const oy = ((x - x0) / length) * (width / 2);
     const lowest = z - height - Math.max(BENEATH, (IN_HEIGHTS - 1) * height);
-    // Nothing is over nothing on the bed.
-    const bed = lowest <= 0 || onInfill.has(role);
-    const [ox, oy] = [(-(y - y0) / length) * (width / 2), ((x - x0) / length) * (width / 2)];
     let from = -1;
-    for (let k = 0; k < steps; k++) {
-      const t = (k + 0.5) / steps;
-      const [px, py] = [x0 + (x - x0) * t, y0 + (y - y0) * t];
-      const held =
-        bed ||
-        this.holds(px, py, z, lowest) ||
-        this.holds(px + ox, py + oy, z, lowest) ||
-        this.holds(px - ox, py - oy, z, lowest);
-      if (!held && from < 0) from = k;
-      if (held || k === steps - 1) {
-        const to = held ? k : steps;
-        if (from >= 0)
-          this.hanging.push({
-            x0: x0 + ((x - x0) * from) / steps,
-            y0: y0 + ((y - y0) * from) / steps,
-            x: x0 + ((x - x0) * to) / steps,
-            y: y0 + ((y - y0) * to) / steps,
-            z,
-            ...at,
-          });
-        if (held) {
-          // Held at both ends it spans; of what began in the air the end of the path tells.
-          if (!this.held) this.beginning = this.hanging;
-          this.hanging = [];
-          this.held = true;
-          from = -1;
+    // Nothing is over nothing on the bed.
+    if (lowest <= 0 || onInfill.has(role)) this.hold();
+    else
+      for (let k = 0; k < steps; k++) {
+        const t = (k + 0.5) / steps;
+        const px = x0 + (x - x0) * t;
+        const py = y0 + (y - y0) * t;
+        const held =
+          this.holds(px, py, z, lowest) ||
+          this.holds(px + ox, py + oy, z, lowest) ||
+          this.holds(px - ox, py - oy, z, lowest);
+        if (!held && from < 0) from = k;
+        if (held || k === steps - 1) {
+          const to = held ? k : steps;
+          if (from >= 0)
+            this.hanging.push({
+              x0: x0 + ((x - x0) * from) / steps,
+              y0: y0 + ((y - y0) * from) / steps,
+              x: x0 + ((x - x0) * to) / steps,
+              y: y0 + ((y - y0) * to) / steps,
+              z,
+              ...at,
+            });
+          if (held) {
+            this.hold();
+            from = -1;
+          }
         }
       }
-    }
     for (let k = 0; k < steps; k++) {
       const t = (k + 0.5) / steps;
-      const [px, py] = [x0 + (x - x0) * t, y0 + (y - y0) * t];
+      const px = x0 + (x - x0) * t;
+      const py = y0 + (y - y0) * t;
       this.mark(px, py, z, height, role);
       this.mark(px + ox * 0.7, py + oy * 0.7, z, height, role);
       this.mark(px - ox * 0.7, py - oy * 0.7, z, height, role);
     }
   }
 
+  /** The path in hand is held: held at both ends it spans; of what began in the air its end tells. */
+  private hold(): void {
+    if (this.hanging.length > 0) {
+      if (!this.held) this.beginning = this.hanging;
+      this.hanging = [];
+    }
+    this.held = true;
+  }
+
   /** The path ends: what hangs at its end is held by nothing, unless it closes. */
   lift(): void {
-    const closes = this.held && Math.hypot(this.last.x - this.first.x, this.last.y - this.first.y) < CLOSED;
+    const closes = this.held && Math.hypot(this.lastX - this.firstX, this.lastY - this.firstY) < CLOSED;
     if (!closes) {
       this.free(this.beginning);
       this.free(this.hanging);
@@ -155,7 +175,7 @@ export class Ground {
     this.beginning = [];
     this.hanging = [];
     this.held = false;
-    this.first = NOWHERE;
+    this.begun = false;
   }
 
   private free(lines: readonly FreeLine[]): void {
@@ -172,8 +192,8 @@ export class Ground {
   }
 
   private square(x: number, y: number): number {
-    const i = Math.floor((x - this.reach.x0) / this.side);
-    const j = Math.floor((y - this.reach.y0) / this.side);
+    const i = Math.floor((x - this.x0) / this.side);
+    const j = Math.floor((y - this.y0) / this.side);
     return i < 0 || j < 0 || i >= this.nx || j >= this.ny ? -1 : j * this.nx + i;
   }
 

@@ -1,4 +1,4 @@
-import { areaOf, boxOf, difference, intersection, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
+import { areaOf, difference, intersection, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
 import type { FillLine } from './fill';
 import { restLines } from './rests';
 
@@ -8,6 +8,21 @@ const DEEP = 1.2;
 const BROAD = 2.5;
 /** Smaller open spots close by themselves, in squares of the spacing. */
 const OPEN = 0.3;
+/** Distance of the lines along which open spots are looked for: what is slimmer than this gets no line. In spacings. */
+const FINE = 0.1;
+
+/** A box along the rows. In the frame of the rows, mm. */
+interface Turn {
+  u0: number;
+  u1: number;
+  v0: number;
+  v1: number;
+}
+
+/** What a piece of a line covers, in the frame of the rows, mm. */
+interface Band extends Turn {
+  corners: Point[];
+}
 
 /**
  * Lines for what rows leave open where a curved edge runs along them for a while: beside a round slot, at the ends of a
@@ -24,78 +39,137 @@ export function crescents(
   angle: number,
   spacing: number,
 ): FillLine[] {
-  const boxes = turnsOf(middles, angle, spacing);
-  if (boxes.length === 0) return [];
-  const laid = lines.flatMap((line) => bandsNear(line, boxes, spacing));
-  const open = difference(intersection(area, boxes.map(solid)), laid).filter(
-    (p) => areaOf([p]) > OPEN * spacing * spacing,
+  const cos = Math.cos((angle * Math.PI) / 180);
+  const sin = Math.sin((angle * Math.PI) / 180);
+  /** Into the frame of the rows: x along them, y across. */
+  const along = (p: Point): Point => ({ x: p.x * cos + p.y * sin, y: p.y * cos - p.x * sin });
+  const back = (p: Point): Point => ({ x: p.x * cos - p.y * sin, y: p.x * sin + p.y * cos });
+
+  const turns = ringsOf(middles).flatMap((ring) => turnsOf(ring.map(along), spacing));
+  if (turns.length === 0) return [];
+  const edges = ringsOf(area).map((ring) => ring.map(along));
+  const bands = lines.flatMap((line) => bandsOf(line.points.map(along), line.share, turns, spacing));
+  const spots = turns.flatMap((box) => {
+    const near = bands.filter((b) => b.u1 >= box.u0 && b.u0 <= box.u1 && b.v1 >= box.v0 && b.v0 <= box.v1);
+    const open = openIn(box, edges, near, FINE * spacing);
+    return open > 0 ? [{ box, near, open }] : [];
+  });
+  // Most edges that turn are covered: that costs far less to see than to cut out.
+  if (spots.reduce((sum, { open }) => sum + open, 0) < (OPEN / 2) * spacing * spacing) return [];
+  const boxes = spots.map(({ box: { u0, u1, v0, v1 } }) =>
+    solid([back({ x: u0, y: v0 }), back({ x: u1, y: v0 }), back({ x: u1, y: v1 }), back({ x: u0, y: v1 })]),
   );
+  const laid = [...new Set(spots.flatMap(({ near }) => near))].map((band) => solid(band.corners.map(back)));
+  const open = difference(intersection(area, boxes), laid).filter((p) => areaOf([p]) > OPEN * spacing * spacing);
   return restLines({ thin: open, body: [] }, spacing);
 }
 
-/** Boxes, along the rows, round the places where an edge turns back broadly. */
-function turnsOf(middles: readonly Polygon[], angle: number, spacing: number): Point[][] {
-  const cos = Math.cos((angle * Math.PI) / 180);
-  const sin = Math.sin((angle * Math.PI) / 180);
-  const found: Point[][] = [];
-  for (const ring of ringsOf(middles)) {
-    const n = ring.length;
-    const along = ring.map((p) => p.x * cos + p.y * sin);
-    const across = ring.map((p) => p.y * cos - p.x * sin);
-    /** Where the edge has left the height of a corner, and to which side. */
-    const left = (from: number, step: number): { u: number; side: number } | undefined => {
-      for (let k = 1; k < n; k++) {
-        const i = (from + k * step + k * n) % n;
-        const d = across[i]! - across[from]!;
-        if (Math.abs(d) < DEEP * spacing) continue;
-        // Part of the last edge is still near.
-        const j = (i - step + n) % n;
-        const before = across[j]! - across[from]!;
-        const share = (Math.sign(d) * DEEP * spacing - before) / (d - before);
-        return { u: along[j]! + (along[i]! - along[j]!) * share, side: Math.sign(d) };
-      }
-      return undefined;
-    };
-    for (let i = 0; i < n; i++) {
-      const [a, b] = [across[(i + n - 1) % n]!, across[(i + 1) % n]!];
-      const v = across[i]!;
-      if (!((a < v && b <= v) || (a > v && b >= v))) continue;
-      const [p, q] = [left(i, -1), left(i, 1)];
-      if (!p || !q || p.side !== q.side) continue;
-      const [u0, u1] = [Math.min(p.u, q.u) - spacing / 2, Math.max(p.u, q.u) + spacing / 2];
-      if (u1 - u0 < BROAD * spacing) continue;
-      const [v0, v1] = [v - (p.side < 0 ? DEEP : 0.6) * spacing, v + (p.side > 0 ? DEEP : 0.6) * spacing];
-      const at = (x: number, y: number): Point => ({ x: x * cos - y * sin, y: x * sin + y * cos });
-      found.push([at(u0, v0), at(u1, v0), at(u1, v1), at(u0, v1)]);
+/** Boxes round the places where an edge turns back broadly. All in the frame of the rows. */
+function turnsOf(ring: readonly Point[], spacing: number): Turn[] {
+  const n = ring.length;
+  /** Where the edge has left the height of a corner, and to which side. */
+  const left = (from: number, step: number): { u: number; side: number } | undefined => {
+    for (let k = 1; k < n; k++) {
+      const i = (from + k * step + k * n) % n;
+      const d = ring[i]!.y - ring[from]!.y;
+      if (Math.abs(d) < DEEP * spacing) continue;
+      // Part of the last edge is still near.
+      const j = (i - step + n) % n;
+      const before = ring[j]!.y - ring[from]!.y;
+      const share = (Math.sign(d) * DEEP * spacing - before) / (d - before);
+      return { u: ring[j]!.x + (ring[i]!.x - ring[j]!.x) * share, side: Math.sign(d) };
     }
+    return undefined;
+  };
+  const found: Turn[] = [];
+  for (let i = 0; i < n; i++) {
+    const [a, b] = [ring[(i + n - 1) % n]!.y, ring[(i + 1) % n]!.y];
+    const v = ring[i]!.y;
+    if (!((a < v && b <= v) || (a > v && b >= v))) continue;
+    const [p, q] = [left(i, -1), left(i, 1)];
+    if (!p || !q || p.side !== q.side) continue;
+    const [u0, u1] = [Math.min(p.u, q.u) - spacing / 2, Math.max(p.u, q.u) + spacing / 2];
+    if (u1 - u0 < BROAD * spacing) continue;
+    const [low, high] = p.side < 0 ? [DEEP, 0.6] : [0.6, DEEP];
+    found.push({ u0, u1, v0: v - low * spacing, v1: v + high * spacing });
   }
   return found;
 }
 
 /** What a line's pieces near any of the boxes cover, their ends half a spacing long. */
-function bandsNear({ points, share }: FillLine, boxes: readonly Point[][], spacing: number): Polygon[] {
+function bandsOf(points: readonly Point[], share: number, turns: readonly Turn[], spacing: number): Band[] {
   const half = (spacing * share) / 2;
-  const around = boxes.map((box) => boxOf(box)!);
-  const covered: Polygon[] = [];
+  const covered: Band[] = [];
   for (let i = 1; i < points.length; i++) {
     const [a, b] = [points[i - 1]!, points[i]!];
-    const [x0, x1] = a.x < b.x ? [a.x, b.x] : [b.x, a.x];
-    const [y0, y1] = a.y < b.y ? [a.y, b.y] : [b.y, a.y];
-    const near = around.some(
-      (box) => x1 >= box.x0 - spacing && x0 <= box.x1 + spacing && y1 >= box.y0 - spacing && y0 <= box.y1 + spacing,
+    const [u0, u1] = a.x < b.x ? [a.x, b.x] : [b.x, a.x];
+    const [v0, v1] = a.y < b.y ? [a.y, b.y] : [b.y, a.y];
+    const near = turns.some(
+      (t) => u1 >= t.u0 - spacing && u0 <= t.u1 + spacing && v1 >= t.v0 - spacing && v0 <= t.v1 + spacing,
     );
-    if (!near) continue;
     const length = Math.hypot(b.x - a.x, b.y - a.y);
-    if (length === 0) continue;
+    if (!near || length === 0) continue;
     const [ux, uy] = [((b.x - a.x) / length) * half, ((b.y - a.y) / length) * half];
-    covered.push(
-      solid([
-        { x: a.x - ux + uy, y: a.y - uy - ux },
-        { x: b.x + ux + uy, y: b.y + uy - ux },
-        { x: b.x + ux - uy, y: b.y + uy + ux },
-        { x: a.x - ux - uy, y: a.y - uy + ux },
-      ]),
-    );
+    const corners = [
+      { x: a.x - ux + uy, y: a.y - uy - ux },
+      { x: b.x + ux + uy, y: b.y + uy - ux },
+      { x: b.x + ux - uy, y: b.y + uy + ux },
+      { x: a.x - ux - uy, y: a.y - uy + ux },
+    ];
+    const [du, dv] = [Math.abs(ux) + Math.abs(uy), Math.abs(uy) + Math.abs(ux)];
+    covered.push({ corners, u0: u0 - du, u1: u1 + du, v0: v0 - dv, v1: v1 + dv });
   }
   return covered;
+}
+
+/** About how much of a box lies within edges and under no band, mm²: along lines so far apart as is said, mm. */
+function openIn(box: Turn, edges: readonly Point[][], bands: readonly Band[], pitch: number): number {
+  let open = 0;
+  const inside: number[] = [];
+  const covered: number[] = [];
+  for (let v = box.v0 + pitch / 2; v < box.v1; v += pitch) {
+    inside.length = 0;
+    for (const ring of edges) cut(ring, v, inside);
+    if (inside.length === 0) continue;
+    inside.sort((a, b) => a - b);
+    covered.length = 0;
+    for (const band of bands) if (band.v0 <= v && band.v1 >= v) cut(band.corners, v, covered);
+    open += bare(inside, covered, box);
+  }
+  return open * pitch;
+}
+
+/** Where a line across the frame meets a ring. */
+function cut(ring: readonly Point[], v: number, at: number[]): void {
+  let a = ring[ring.length - 1]!;
+  for (const b of ring) {
+    if (a.y > v !== b.y > v) at.push(a.x + ((v - a.y) / (b.y - a.y)) * (b.x - a.x));
+    a = b;
+  }
+}
+
+/** Length of what lies in the stretches inside (their ends in order), in the box, and under none of the pairs of ends. */
+function bare(inside: readonly number[], covered: readonly number[], { u0, u1 }: Turn): number {
+  let sum = 0;
+  for (let k = 0; k + 1 < inside.length; k += 2) {
+    let at = Math.max(u0, inside[k]!);
+    const end = Math.min(u1, inside[k + 1]!);
+    while (at < end) {
+      // As far as what lies over this place reaches; else up to what comes next.
+      let over = at;
+      let next = end;
+      for (let i = 0; i + 1 < covered.length; i += 2) {
+        const from = Math.min(covered[i]!, covered[i + 1]!);
+        const to = Math.max(covered[i]!, covered[i + 1]!);
+        if (from <= at) over = Math.max(over, to);
+        else next = Math.min(next, from);
+      }
+      if (over > at) at = over;
+      else {
+        sum += next - at;
+        at = next;
+      }
+    }
+  }
+  return sum;
 }

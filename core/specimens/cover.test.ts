@@ -22,8 +22,8 @@ const around = (ring: readonly { x: number; y: number }[]): number =>
     return sum + Math.hypot(b.x - a.x, b.y - a.y);
   }, 0);
 
-/** How the last layer of a trial's first pieces is covered, at a flow of 1, by its text alone. */
-function lastLayers(trial: Trial, pieces = 2, px?: number) {
+/** The lines of the last layer of a trial's first pieces, as wide as at a flow of 1, by its text alone; and its outline. */
+function lastLayers(trial: Trial, pieces = 2) {
   const plan = must(planned(trial));
   const { bytes } = must(finish(make(trial))).file;
   const layers = laidByHeight(bytes, filamentArea(trial.context.filament));
@@ -40,10 +40,14 @@ function lastLayers(trial: Trial, pieces = 2, px?: number) {
       const own = plan.cells.find((c) => c.id === cell);
       const { flow } = { ...plan.settings, ...(own && cellSettings(own, plan.settings)) };
       const lines = layers.get(z)!.map((l) => ({ ...l, width: l.width / flow }));
-      return { ...coverage(lines, rings, 0.1, px), rings, lines };
+      return { rings, lines };
     });
   });
 }
+
+/** How they are covered. */
+const covered = (trial: Trial, pieces = 2, px?: number) =>
+  lastLayers(trial, pieces).map((layer) => ({ ...layer, ...coverage(layer.lines, layer.rings, 0.1, px) }));
 
 const settingsOf: { name: string; context: Context; baseline: Settings }[] = [
   ...demoPairs.map(({ context, baseline }) => ({ name: context.printer.name, context, baseline })),
@@ -55,7 +59,7 @@ const settingsOf: { name: string; context: Context; baseline: Settings }[] = [
 describe('the flow tile, by the text of its file', () => {
   it.each(settingsOf)('leaves nothing open and lays nothing twice at a flow of 1: $name', ({ context, baseline }) => {
     const trial = fewerLevels(trialOfKind('flow-fine', context, baseline)!);
-    for (const { bare, twice } of lastLayers(trial)) {
+    for (const { bare, twice } of covered(trial)) {
       expect(bare).toBeLessThanOrEqual(0.001);
       expect(twice).toBeLessThanOrEqual(0.005);
     }
@@ -65,7 +69,7 @@ describe('the flow tile, by the text of its file', () => {
     [1.03, 'twice'],
   ] as const)('shows a flow of %d: what is %s is all but as much', (flow, what) => {
     const { context, baseline } = demoPairs[0]!;
-    const [tile] = lastLayers(fewerLevels(trialOfKind('flow-fine', context, baseline)!), 1, 0.01);
+    const [tile] = lastLayers(fewerLevels(trialOfKind('flow-fine', context, baseline)!), 1);
     const off = coverage(
       tile!.lines.map((l) => ({ ...l, width: l.width * flow })),
       tile!.rings,
@@ -84,7 +88,7 @@ describe('skins', () => {
     'of %s leave no open spot that is nearly as wide as a line, however lines meet their walls',
     (id) => {
       const { context, baseline } = demoPairs[0]!;
-      for (const { bare, raster, inside, lines } of lastLayers(fewerLevels(trialOfKind(id, context, baseline)!))) {
+      for (const { bare, raster, inside, lines } of covered(fewerLevels(trialOfKind(id, context, baseline)!))) {
         expect(bare).toBeLessThan(0.012);
         const line = Math.max(...lines.map((l) => l.width));
         expect(openSpots(raster, inside)).toBeLessThan(0.8 * line);

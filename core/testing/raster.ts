@@ -178,9 +178,15 @@ type RingLike = readonly { x: number; y: number }[];
 /** Whether points lie in rings (even–odd), and how far from their edges at least `margin`, mm. */
 export function wellInside(rings: readonly RingLike[], margin: number): (x: number, y: number) => boolean {
   const edges = rings.flatMap((ring) => ring.map((b, i) => [ring[(i + ring.length - 1) % ring.length]!, b] as const));
+  let [row, beside] = [NaN, edges];
   return (x, y) => {
+    // Points come row by row: edges that lie above or below a row neither cross it nor come near.
+    if (y !== row) {
+      row = y;
+      beside = edges.filter(([a, b]) => Math.min(a.y, b.y) - margin <= y && Math.max(a.y, b.y) + margin >= y);
+    }
     let inside = false;
-    for (const [a, b] of edges) {
+    for (const [a, b] of beside) {
       if (a.y > y !== b.y > y && x < a.x + ((y - a.y) / (b.y - a.y)) * (b.x - a.x)) inside = !inside;
       const [dx, dy] = [b.x - a.x, b.y - a.y];
       const square = dx * dx + dy * dy;

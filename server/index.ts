@@ -1,8 +1,9 @@
 import { NetworkPrinter } from './network-printer';
+import { portOf } from './port';
 import { startServer } from './serve';
 
 const asked = process.env['PORT'] ?? '4310';
-const port = /^\d{1,5}$/.test(asked) ? Number(asked) : NaN;
+const port = portOf(asked);
 
 /** `--practice` or `--practice=plover`, with `--fast` as fast as it can. */
 function practicePrinter(): NetworkPrinter | undefined {
@@ -20,7 +21,7 @@ async function start(): Promise<void> {
   });
 }
 
-if (port >= 1 && port <= 65_535)
+if (!Number.isNaN(port))
   start().catch((error: NodeJS.ErrnoException) => {
     console.error(
       error.code === 'EADDRINUSE'

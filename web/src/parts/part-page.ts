@@ -13,6 +13,8 @@ import { howFar, PartPlacing } from './part-placing';
 import { PartSeen } from './part-seen';
 import { PartSpace } from './part-space';
 import { PartStands } from './part-stands';
+import { boxOfCut, cutOfBox, type PieceBox } from './piece-box';
+import type { Pulled } from './piece-grips';
 
 /** A part of the user’s own: placed on the bed, cut to the piece that tells, and made a trial. */
 @Component({
@@ -35,6 +37,8 @@ import { PartStands } from './part-stands';
             [printer]="place.context()?.printer"
             [words]="f.name + ' on the bed, ' + size()"
             [picking]="picking()"
+            [box]="pullable()"
+            (pulled)="pull($event)"
             (laid)="lay($event)"
           />
           <label class="open">
@@ -58,7 +62,7 @@ import { PartStands } from './part-stands';
             <p class="wrong" role="alert">{{ w }}</p>
           }
           <st-part-stands [(picking)]="picking" />
-          <st-part-piece />
+          <st-part-piece [(pulling)]="pulling" />
           <st-part-begin [trialId]="trialId()" [at]="at()" />
           @if (place.last()?.looked; as l) {
             <section aria-labelledby="seen">
@@ -197,18 +201,27 @@ export class PartPage {
     return `${show(width, 1)} × ${show(depth, 1)} × ${show(height, 1)} mm · ${triangles.toLocaleString('en')} triangles`;
   });
 
+  /** While a side is pulled, the box that it makes; the part is looked over once it is let go. */
+  private readonly beingPulled = signal<PieceBox | undefined>(undefined);
+  protected readonly pulling = signal(false);
+  protected readonly pullable = computed(() =>
+    this.pulling() || this.place.placing()?.cut ? (this.beingPulled() ?? this.place.pieceBox()) : undefined,
+  );
   protected readonly standing = computed(() => {
     const stood = this.place.stood();
-    const box = this.place.placing()?.cut?.box;
-    return (
-      stood && {
-        ...stood,
-        ...this.place.printed(),
-        opened: this.opened() ?? stood.size.height + 1,
-        ...(box && { box }),
-      }
-    );
+    if (!stood) return undefined;
+    const now = this.beingPulled();
+    const cut = now ? cutOfBox(now, stood.size) : this.place.placing()?.cut;
+    const { from, to } = boxOfCut(cut, stood.size);
+    const opened = this.opened() ?? stood.size.height + 1;
+    return { ...stood, from, to, opened, ...(cut?.box && { box: cut.box }) };
   });
+
+  protected pull({ box, done }: Pulled): void {
+    const stood = this.place.stood();
+    this.beingPulled.set(done ? undefined : box);
+    if (done && stood) this.place.cut(cutOfBox(box, stood.size));
+  }
 
   protected open(event: Event): void {
     const value = Number((event.target as HTMLInputElement).value);

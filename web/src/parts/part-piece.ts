@@ -1,9 +1,10 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, model, signal } from '@angular/core';
 import { duration, show } from '#core/base';
 import type { Telling } from '#core/part';
 import { NumberField } from '../ui/number-field';
 import { partFields } from './part-fields';
 import { howFar, PartPlacing, type Doing, type Takes } from './part-placing';
+import { cutOfBox, sideFault, sides, type Side } from './piece-box';
 
 const shows: Record<Telling['shows'], (amount: number) => string> = {
   overhang: (v) => `the steepest overhang, ${show(v, 0)}°`,
@@ -21,31 +22,33 @@ const shows: Record<Telling['shows'], (amount: number) => string> = {
     <section aria-labelledby="piece">
       <h2 id="piece">What of it is printed</h2>
       <div class="fields">
-        <st-number-field
-          fieldId="from"
-          label="from height"
-          unit="mm"
-          [value]="place.printed().from"
-          [outside]="bad().from"
-          (changed)="between('from', $event)"
-        />
-        <st-number-field
-          fieldId="to"
-          label="to height"
-          unit="mm"
-          [value]="place.printed().to"
-          [outside]="bad().to"
-          (changed)="between('to', $event)"
-        />
+        @for (side of shown(); track side.id) {
+          <st-number-field
+            [fieldId]="'cut-' + side.id"
+            [label]="side.name"
+            unit="mm"
+            [value]="place.pieceBox()[side.id]"
+            [outside]="bad()[side.id]"
+            (changed)="put(side.id, $event)"
+          />
+        }
       </div>
       <div class="lie">
         @for (t of telling(); track t.words) {
           <button type="button" class="act bare small" (click)="place.cut(t.cut)">{{ t.words }}</button>
         }
+        <button type="button" class="act bare small" [attr.aria-pressed]="pulling()" (click)="pulling.set(!pulling())">
+          by hand
+        </button>
         @if (place.placing()?.cut) {
-          <button type="button" class="act bare small" (click)="place.cut(undefined)">all of it</button>
+          <button type="button" class="act bare small" (click)="all()">all of it</button>
         }
       </div>
+      @if (pulling()) {
+        <p class="soft small">
+          Pull the round grips in the view, move them by the arrow keys, or type where it is cut.
+        </p>
+      }
       <p class="takes" aria-live="polite">{{ takes() }}</p>
     </section>
   `,
@@ -64,6 +67,10 @@ const shows: Record<Telling['shows'], (amount: number) => string> = {
         text-decoration-color: var(--line-strong);
         text-underline-offset: 3px;
       }
+      .lie [aria-pressed='true'] {
+        color: var(--madder);
+        text-decoration-color: currentColor;
+      }
       .takes {
         margin-top: 6px;
       }
@@ -72,7 +79,13 @@ const shows: Record<Telling['shows'], (amount: number) => string> = {
 })
 export class PartPiece {
   protected readonly place = inject(PartPlacing);
-  protected readonly bad = signal<Partial<Record<'from' | 'to', string>>>({});
+  /** Whether the piece is being cut out by hand: then its sides can be pulled in the view. */
+  readonly pulling = model(false);
+  protected readonly bad = signal<Partial<Record<Side, string>>>({});
+  /** Its heights always; its sides once it is cut there, or is to be. */
+  protected readonly shown = computed(() =>
+    sides.filter(({ axis }) => axis === 2 || this.pulling() || this.place.placing()?.cut?.box),
+  );
 
   /** Pieces that tell, of the part as it stands whole; they stay when one of them is taken. */
   protected readonly telling = signal<{ words: string; cut: { from: number; to: number; box?: Telling['box'] } }[]>([]);
@@ -100,16 +113,16 @@ export class PartPiece {
     return `${name}: ${own}.${all ? ` The whole part: ${all}.` : ''}`;
   });
 
-  protected between(end: 'from' | 'to', value: number): void {
-    const next = { ...this.place.printed(), [end]: value };
-    const fits = next.from >= 0 && next.to > next.from && next.from < this.place.height();
-    const wrong = fits
-      ? undefined
-      : `give a height within 0 and ${show(this.place.height(), 1)} mm, the lower one first`;
-    this.bad.update((bad) => ({ ...bad, [end]: wrong }));
-    if (!fits) return;
-    const box = this.place.placing()?.cut?.box;
-    const all = next.from === 0 && next.to >= this.place.height() - 1e-6 && !box;
-    this.place.cut(all ? undefined : { from: next.from, to: next.to, ...(box && { box }) });
+  protected put(side: Side, value: number): void {
+    const [box, size] = [this.place.pieceBox(), this.place.size()];
+    const wrong = sideFault(side, value, box, size);
+    this.bad.update((bad) => ({ ...bad, [side]: wrong }));
+    if (!wrong) this.place.cut(cutOfBox({ ...box, [side]: value }, size));
+  }
+
+  protected all(): void {
+    this.bad.set({});
+    this.pulling.set(false);
+    this.place.cut(undefined);
   }
 }

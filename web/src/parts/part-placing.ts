@@ -10,6 +10,7 @@ import { TrialMaker } from '../data/trial-maker';
 import type { PartView } from '../work/part-info';
 import { WorkerPool, type Working } from '../work/worker-pool';
 import { asLeft, type Placing } from './as-left';
+import { boxOfCut } from './piece-box';
 import { stood } from './standing';
 
 /** How work on a part stands. */
@@ -81,8 +82,9 @@ export class PartPlacing {
   });
 
   readonly posed = computed(() => this.placing()?.pose);
-  /** mm, of the whole part as it stands. */
-  readonly height = computed(() => this.stood()?.size.height ?? 0);
+  /** Of the whole part as it stands, mm. */
+  readonly size = computed(() => this.stood()?.size ?? { width: 0, depth: 0, height: 0 });
+  readonly height = computed(() => this.size().height);
   readonly drawing = computed(() => {
     const v = this.view();
     return v.state === 'done' ? v.value : undefined;
@@ -100,11 +102,8 @@ export class PartPlacing {
     const tools = placing && new Set(placing.tools).size > 1 ? placing.tools : undefined;
     return same && JSON.stringify([last.part.cut, last.part.tools]) === JSON.stringify([cut, tools]) ? last : undefined;
   });
-  /** What is printed, from and to, mm; as far as the part goes. */
-  readonly printed = computed(() => {
-    const cut = this.placing()?.cut;
-    return { from: cut?.from ?? 0, to: Math.min(cut?.to ?? Infinity, this.height()) };
-  });
+  /** The box that cuts out what is printed, as far as the part goes; while nothing is drawn, of no size. */
+  readonly pieceBox = computed(() => boxOfCut(this.placing()?.cut, this.size()));
 
   /** On what of the pose the drawing in space rests: the rest turns what is drawn. */
   private readonly drawn = computed(

@@ -48,6 +48,8 @@ export interface Inks {
   fault: string;
 }
 
+/** A side so near to one of the part lies on it, mm. */
+const ON = 1e-3;
 /** More lines than these are left out while the view moves. */
 const MOST_LINES = 8000;
 
@@ -238,13 +240,17 @@ export class PartScene {
       0,
       1,
     );
-    const { from, to, box, opened } = standing;
+    const { from, to, box, opened, size } = standing;
     const far = 1e5;
-    const low = new Vector3(box?.x0 ?? -far, box?.y0 ?? -far, from > 0 ? from : -far);
-    const high = new Vector3(box?.x1 ?? far, box?.y1 ?? far, Math.min(to, opened));
+    // A side of the box that lies on one of the part cuts nothing: its face would be there and not there by rounding.
+    const low = (at: number | undefined, edge: number) => (at === undefined || at <= edge + ON ? -far : at);
+    const high = (at: number | undefined, edge: number) => (at === undefined || at >= edge - ON ? far : at);
+    const [x, y] = [size.width / 2, size.depth / 2];
+    const least = new Vector3(low(box?.x0, -x), low(box?.y0, -y), low(from, 0));
+    const most = new Vector3(high(box?.x1, x), high(box?.y1, y), Math.min(high(to, size.height), opened));
     for (const material of [this.faces, this.edges]) {
-      material.uniforms['low']!.value = low;
-      material.uniforms['high']!.value = high;
+      material.uniforms['low']!.value = least;
+      material.uniforms['high']!.value = most;
     }
     this.edges.uniforms['top']!.value = opened < standing.size.height ? opened : far;
     this.faces.uniforms['foot']!.value = from;
@@ -316,6 +322,7 @@ export class PartScene {
     );
     this.camera.lookAt(0, 0, middle);
     this.camera.updateProjectionMatrix();
+    this.camera.updateMatrixWorld();
     if (this.whole && this.thin) {
       this.whole.visible = !moving;
       this.thin.visible = moving;
@@ -332,6 +339,13 @@ export class PartScene {
       return [p.x, p.y, p.z];
     };
     return { from: at(-1), to: at(1) };
+  }
+
+  /** Where a place on the bed’s axes, mm, lies on the canvas, px. */
+  spot(at: readonly [number, number, number]): Point {
+    const { clientWidth: width, clientHeight: height } = this.canvas;
+    const p = new Vector3(...at).project(this.camera);
+    return { x: ((p.x + 1) / 2) * width, y: ((1 - p.y) / 2) * height };
   }
 
   dispose(): void {

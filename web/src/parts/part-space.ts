@@ -2,6 +2,7 @@ import {
   afterNextRender,
   ChangeDetectionStrategy,
   Component,
+  computed,
   DestroyRef,
   effect,
   type ElementRef,
@@ -17,6 +18,8 @@ import { ringsOf } from '#core/geometry';
 import { Daylight } from '../ui/daylight';
 import type { PartView } from '../work/part-info';
 import { PartScene, type Inks, type Look, type Standing } from './part-scene';
+import type { PieceBox } from './piece-box';
+import { PieceGrips, type Project, type Pulled } from './piece-grips';
 import { faceAt } from './standing';
 
 const corner: Look = { round: 32, above: 28, near: 1 };
@@ -36,6 +39,7 @@ const STILL = 4;
 /** The part on its bed, in space: a line drawing that is turned by mouse, touch and keys. */
 @Component({
   selector: 'st-part-space',
+  imports: [PieceGrips],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <canvas
@@ -51,6 +55,9 @@ const STILL = 4;
       (wheel)="wheel($event)"
       (keydown)="key($event)"
     ></canvas>
+    @if (grips(); as g) {
+      <st-piece-grips [box]="g.box" [size]="g.size" [project]="g.project" (moved)="pulled.emit($event)" />
+    }
     @if (blind()) {
       <p class="blind" role="status">
         This browser draws nothing in space. Everything can be set by the fields beside it; the drawings below show how
@@ -87,6 +94,9 @@ const STILL = 4;
     canvas.picks {
       cursor: crosshair;
     }
+    st-piece-grips {
+      bottom: 32px;
+    }
     .looks {
       display: flex;
       align-items: center;
@@ -116,6 +126,9 @@ export class PartSpace {
   readonly printer = input.required<Printer | undefined>();
   readonly words = input.required<string>();
   readonly picking = input(false);
+  /** The box whose sides can be pulled, if any can. */
+  readonly box = input<PieceBox | undefined>();
+  readonly pulled = output<Pulled>();
   /** Where the face that was pressed looks, on the bed’s axes. */
   readonly laid = output<[number, number, number]>();
   protected readonly looks = looks;
@@ -124,6 +137,11 @@ export class PartSpace {
   private readonly scene = signal<PartScene | undefined>(undefined);
   private look: Look = corner;
   protected held: { x: number; y: number; look: Look; moved: boolean } | undefined;
+  private readonly project = signal<Project | undefined>(undefined);
+  protected readonly grips = computed(() => {
+    const [box, size, project] = [this.box(), this.standing()?.size, this.project()];
+    return box && size && project && !this.picking() ? { box, size, project } : undefined;
+  });
   private waiting = false;
   private rests: ReturnType<typeof setTimeout> | undefined;
 
@@ -252,6 +270,7 @@ export class PartSpace {
       this.waiting = false;
       scene.ink(this.inks());
       scene.draw(this.look, moving && this.rests !== undefined);
+      this.project.set((at) => scene.spot(at));
     });
   }
 

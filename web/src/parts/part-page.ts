@@ -214,7 +214,7 @@ export class PartPage {
     const cut = now ? cutOfBox(now, stood.size) : this.place.placing()?.cut;
     const { from, to } = boxOfCut(cut, stood.size);
     const opened = this.opened() ?? stood.size.height + 1;
-    return { ...stood, from, to, opened, ...(cut?.box && { box: cut.box }) };
+    return { ...stood, from, to, opened, framed: this.pullable() !== undefined, ...(cut?.box && { box: cut.box }) };
   });
 
   protected pull({ box, done }: Pulled): void {

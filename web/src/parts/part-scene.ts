@@ -33,6 +33,8 @@ export interface Standing {
   from: number;
   to: number;
   box?: { x0: number; y0: number; x1: number; y1: number };
+  /** Whether the box is drawn even where it takes the whole part: its sides can be pulled. */
+  framed?: boolean;
   /** All above this is taken away to look into it, mm. */
   opened: number;
 }
@@ -259,13 +261,13 @@ export class PartScene {
     this.frameCut(standing);
   }
 
-  private frameCut({ size, from, to, box }: Standing): void {
+  private frameCut({ size, from, to, box, framed }: Standing): void {
     if (this.box) {
       this.scene.remove(this.box);
       this.box.geometry.dispose();
       this.box = undefined;
     }
-    if (from <= 0 && to >= size.height && !box) return;
+    if (from <= 0 && to >= size.height && !box && !framed) return;
     const { x0, y0, x1, y1 } = box ?? {
       x0: -size.width / 2,
       y0: -size.depth / 2,

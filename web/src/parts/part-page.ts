@@ -63,7 +63,10 @@ import type { Pulled } from './piece-grips';
           }
           <st-part-stands [(picking)]="picking" />
           <st-part-piece [(pulling)]="pulling" />
-          <st-part-begin [trialId]="trialId()" [at]="at()" />
+          <!-- In a task of its own: the fields of a page all at once are felt. -->
+          @defer (on timer(0)) {
+            <st-part-begin [trialId]="trialId()" [at]="at()" />
+          }
           @if (place.last()?.looked; as l) {
             <section aria-labelledby="seen">
               <h2 id="seen">What was seen</h2>

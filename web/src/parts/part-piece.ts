@@ -1,5 +1,5 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, model, signal } from '@angular/core';
-import { duration, show } from '#core/base';
+import { duration, rounded, show } from '#core/base';
 import type { Telling } from '#core/part';
 import { NumberField } from '../ui/number-field';
 import { partFields } from './part-fields';
@@ -27,7 +27,7 @@ const shows: Record<Telling['shows'], (amount: number) => string> = {
             [fieldId]="'cut-' + side.id"
             [label]="side.name"
             unit="mm"
-            [value]="place.pieceBox()[side.id]"
+            [value]="at(side.id)"
             [outside]="bad()[side.id]"
             (changed)="put(side.id, $event)"
           />
@@ -112,6 +112,11 @@ export class PartPiece {
     const all = words(whole);
     return `${name}: ${own}.${all ? ` The whole part: ${all}.` : ''}`;
   });
+
+  /** Where a side lies, as it is told. mm */
+  protected at(side: Side): number {
+    return rounded(this.place.pieceBox()[side], 2);
+  }
 
   protected put(side: Side, value: number): void {
     const [box, size] = [this.place.pieceBox(), this.place.size()];

@@ -16,10 +16,12 @@ import type { Printer } from '#core/context';
 import { bedArea, bedCentre } from '#core/context';
 import { ringsOf } from '#core/geometry';
 import { Daylight } from '../ui/daylight';
+import { rayOf, spotOf, type Look } from '../work/part-camera';
 import type { PartView } from '../work/part-info';
-import { PartScene, type Inks, type Look, type Standing } from './part-scene';
+import type { Inks, Standing } from '../work/part-scene';
 import type { PieceBox } from './piece-box';
-import { PieceGrips, type Project, type Pulled } from './piece-grips';
+import { PieceGrips, type Pulled } from './piece-grips';
+import { SceneHand, type Made } from './scene-hand';
 import { faceAt } from './standing';
 
 const corner: Look = { round: 32, above: 28, near: 1 };
@@ -134,13 +136,15 @@ export class PartSpace {
   protected readonly looks = looks;
   protected readonly blind = signal(false);
   private readonly canvas = viewChild.required<ElementRef<HTMLCanvasElement>>('canvas');
-  private readonly scene = signal<PartScene | undefined>(undefined);
+  private readonly scene = signal<SceneHand | undefined>(undefined);
+  /** How what is seen was drawn. */
+  private readonly made = signal<Made | undefined>(undefined);
   private look: Look = corner;
   protected held: { x: number; y: number; look: Look; moved: boolean } | undefined;
-  private readonly project = signal<Project | undefined>(undefined);
   protected readonly grips = computed(() => {
-    const [box, size, project] = [this.box(), this.standing()?.size, this.project()];
-    return box && size && project && !this.picking() ? { box, size, project } : undefined;
+    const [box, size, made] = [this.box(), this.standing()?.size, this.made()];
+    if (!box || !size || !made || this.picking()) return undefined;
+    return { box, size, project: (at: readonly [number, number, number]) => spotOf(made.camera, made.frame, at) };
   });
   private waiting = false;
   private rests: ReturnType<typeof setTimeout> | undefined;
@@ -149,16 +153,14 @@ export class PartSpace {
     const gone = inject(DestroyRef);
     const daylight = inject(Daylight);
     afterNextRender(() => {
-      try {
-        const scene = new PartScene(this.canvas().nativeElement);
-        this.scene.set(scene);
-        gone.onDestroy(() => scene.dispose());
-      } catch {
-        this.blind.set(true);
-        return;
-      }
+      const canvas = this.canvas().nativeElement;
+      const blind = () => this.blind.set(true);
+      if (!('transferControlToOffscreen' in canvas)) return blind();
+      const scene = new SceneHand(canvas, (made) => this.made.set(made), blind);
+      this.scene.set(scene);
+      gone.onDestroy(() => scene.dispose());
       const resized = new ResizeObserver(() => this.draw());
-      resized.observe(this.canvas().nativeElement);
+      resized.observe(canvas);
       const dressed = new MutationObserver(() => this.draw());
       dressed.observe(document.documentElement, { attributeFilter: ['class'] });
       gone.onDestroy(() => {
@@ -170,7 +172,7 @@ export class PartSpace {
     effect(() => {
       const [scene, view] = [this.scene(), this.view()];
       if (!scene || !view) return;
-      scene.show(view);
+      scene.show({ view });
       this.draw();
     });
     effect(() => {
@@ -179,10 +181,8 @@ export class PartSpace {
       const { x, y } = bedCentre(printer);
       const rings = ringsOf(bedArea(printer)).map((ring) => ring.map((p) => ({ x: p.x - x, y: p.y - y })));
       const all = rings.flat();
-      scene.lay(rings, {
-        x: Math.max(...all.map((p) => Math.abs(p.x))),
-        y: Math.max(...all.map((p) => Math.abs(p.y))),
-      });
+      const half = { x: Math.max(...all.map((p) => Math.abs(p.x))), y: Math.max(...all.map((p) => Math.abs(p.y))) };
+      scene.show({ bed: { rings, half } });
       this.draw();
     });
     effect(() => {
@@ -192,7 +192,7 @@ export class PartSpace {
     effect(() => {
       const [scene, standing] = [this.scene(), this.standing()];
       if (!scene || !standing) return;
-      scene.place(standing);
+      scene.show({ standing });
       this.draw();
     });
   }
@@ -229,9 +229,9 @@ export class PartSpace {
   }
 
   private pick(x: number, y: number): void {
-    const [scene, view, standing] = [this.scene(), this.view(), this.standing()];
-    if (!scene || !view || !standing) return;
-    const normal = faceAt(view.corners, standing, scene.ray(x, y));
+    const [made, view, standing] = [this.made(), this.view(), this.standing()];
+    if (!made || !view || !standing) return;
+    const normal = faceAt(view.corners, standing, rayOf(made.camera, made.frame, { x, y }));
     if (normal) this.laid.emit(normal);
   }
 
@@ -268,9 +268,11 @@ export class PartSpace {
     this.waiting = true;
     requestAnimationFrame(() => {
       this.waiting = false;
-      scene.ink(this.inks());
-      scene.draw(this.look, moving && this.rests !== undefined);
-      this.project.set((at) => scene.spot(at));
+      const { clientWidth: width, clientHeight: height } = this.canvas().nativeElement;
+      if (width === 0 || height === 0) return;
+      const ratio = Math.min(2, globalThis.devicePixelRatio || 1);
+      const frame = { width, height, ratio };
+      scene.want({ look: this.look, frame, inks: this.inks(), moving: moving && this.rests !== undefined });
     });
   }
 

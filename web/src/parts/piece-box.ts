@@ -26,8 +26,8 @@ export const sides: readonly { id: Side; name: string; axis: 0 | 1 | 2; opposite
 
 /** A piece is no slimmer than this, mm. */
 const LEAST = 0.5;
-/** Sides nearer to those of the part lie on them, mm. */
-const SAME = 1e-3;
+/** Sides nearer to those of the part lie on them, mm: figures are shown in hundredths. */
+const SAME = 0.006;
 
 /** The box of the whole part. */
 export const wholeBox = ({ width, depth, height }: Size): PieceBox => ({

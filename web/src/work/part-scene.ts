@@ -17,14 +17,8 @@ import {
   WebGLRenderer,
 } from 'three';
 import type { Point } from '#core/geometry';
-import type { PartView } from '../work/part-info';
-
-/** From where the part is looked at: round the vertical, above the bed, degrees; and how near. */
-export interface Look {
-  round: number;
-  above: number;
-  near: number;
-}
+import { cameraOf, type Frame, type Look } from './part-camera';
+import type { PartView } from './part-info';
 
 /** A part as it stands: file → bed as a matrix of rows, its box, and what is cut out of it. mm */
 export interface Standing {
@@ -159,12 +153,12 @@ export class PartScene {
   private standing: Standing | undefined;
 
   /** @throws Error where the browser draws nothing in space */
-  constructor(private readonly canvas: HTMLCanvasElement) {
+  constructor(canvas: OffscreenCanvas) {
     // Colours are the page’s own, as they stand: nothing is lit, and nothing is to be converted.
     ColorManagement.enabled = false;
     this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
     this.renderer.outputColorSpace = LinearSRGBColorSpace;
-    this.camera.up.set(0, 0, 1);
+    this.camera.matrixAutoUpdate = false;
     this.part.matrixAutoUpdate = false;
     this.scene.add(this.part);
   }
@@ -304,54 +298,25 @@ export class PartScene {
   }
 
   /** Draws it. @param moving while it is turned, a heavy part is drawn thinned out */
-  draw(look: Look, moving = false): void {
-    const { clientWidth: width, clientHeight: height } = this.canvas;
-    if (width === 0 || height === 0) return;
-    this.renderer.setPixelRatio(Math.min(2, globalThis.devicePixelRatio || 1));
-    this.renderer.setSize(width, height, false);
-    const size = this.standing?.size ?? { width: 20, depth: 20, height: 20 };
-    const reach = 0.62 * Math.hypot(size.width, size.depth, size.height) + 4;
-    const k = reach / look.near / Math.min(width, height);
-    Object.assign(this.camera, { left: -width * k, right: width * k, top: height * k, bottom: -height * k });
-    const [u, v] = [(look.round * Math.PI) / 180, (look.above * Math.PI) / 180];
-    const far = 40 * reach + 4000;
-    Object.assign(this.camera, { near: 1, far: 2 * far });
-    const middle = size.height / 2;
-    this.camera.position.set(
-      far * Math.cos(v) * Math.sin(u),
-      -far * Math.cos(v) * Math.cos(u),
-      middle + far * Math.sin(v),
+  draw(look: Look, frame: Frame, moving: boolean): void {
+    this.renderer.setPixelRatio(frame.ratio);
+    this.renderer.setSize(frame.width, frame.height, false);
+    const { right, up, back, middle, half, far } = cameraOf(
+      look,
+      this.standing?.size ?? { width: 20, depth: 20, height: 20 },
+      frame,
     );
-    this.camera.lookAt(0, 0, middle);
+    Object.assign(this.camera, { left: -half.x, right: half.x, top: half.y, bottom: -half.y, near: 1, far: 2 * far });
+    this.camera.matrix
+      .makeBasis(new Vector3(...right), new Vector3(...up), new Vector3(...back))
+      .setPosition(new Vector3(...back).multiplyScalar(far).add(new Vector3(...middle)));
+    this.camera.updateMatrixWorld(true);
     this.camera.updateProjectionMatrix();
-    this.camera.updateMatrixWorld();
     if (this.whole && this.thin) {
       this.whole.visible = !moving;
       this.thin.visible = moving;
     }
     for (const lines of this.resting) lines.visible = !moving;
     this.renderer.render(this.scene, this.camera);
-  }
-
-  /** The way from the eye through a point of the canvas, on the bed’s axes: where it begins, and its direction. */
-  ray(x: number, y: number): { from: [number, number, number]; to: [number, number, number] } {
-    const { clientWidth: width, clientHeight: height } = this.canvas;
-    const at = (depth: number): [number, number, number] => {
-      const p = new Vector3((2 * x) / width - 1, 1 - (2 * y) / height, depth).unproject(this.camera);
-      return [p.x, p.y, p.z];
-    };
-    return { from: at(-1), to: at(1) };
-  }
-
-  /** Where a place on the bed’s axes, mm, lies on the canvas, px. */
-  spot(at: readonly [number, number, number]): Point {
-    const { clientWidth: width, clientHeight: height } = this.canvas;
-    const p = new Vector3(...at).project(this.camera);
-    return { x: ((p.x + 1) / 2) * width, y: ((1 - p.y) / 2) * height };
-  }
-
-  dispose(): void {
-    for (const child of this.part.children) (child as Mesh).geometry.dispose();
-    this.renderer.dispose();
   }
 }

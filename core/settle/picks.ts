@@ -3,7 +3,7 @@ import { levelWords as wordsOf, type Factor } from '#core/factors';
 import { qualityOf, type Order } from '#core/judge';
 import type { Cell } from '#core/plan';
 import type { LevelCost } from './costs';
-import { crossingsOf, quantile, soundTo, type Response } from './response';
+import { crossingsOf, fallsBelow, quantile, soundTo, type Response } from './response';
 import {
   highestBeforeFault,
   isClean,
@@ -28,33 +28,70 @@ export const settable = (value: number, factor: Factor): number =>
   rounded(Math.round(value / factor.settable) * factor.settable, 6);
 
 /** A quality that no level shows free of a fault lacks something else: a fall by so many points is what this factor does. */
-const FALL = 0.75;
+export const FALL = 0.75;
+
+/** Whether a rule looks for the highest level that is good. */
+export const isLimit = (rule: string): boolean => rule === highestBeforeFault.id || rule.startsWith('less-');
 
 /**
- * Scores as rules by a fault take them. A fault that the levels around it speak against, by the curve through all of them,
- * was a slip. And a quality of which nobody says that this factor spoils it, and that is poor from the start, does not
- * speak by being poor but by getting poorer: weak layers of a cold nozzle are no limit of its flow.
+ * Below what each quality counts as failing: below a pass where this factor is said to spoil it. One of which nobody says
+ * so, and that is poor from the start, does not speak by being poor but by getting poorer: weak layers of a cold nozzle
+ * are no limit of its flow.
  */
-export function believed(read: readonly CellScore[], study: Study, factor: string, rule: string): CellScore[] {
-  const curves = new Map(study.parts.map((p) => [p.track, (level: number) => partAt(p.response, study.toX(level))]));
-  const bars = new Map(
-    study.parts.map(({ track }) => {
+function barsOf(read: readonly CellScore[], study: Study, factor: string, rule: string): Map<string, number> {
+  return new Map(
+    study.parts.map(({ track, response }) => {
       const named = shapeOf(track, factor) !== 'peak' || rule === middleOfCleanBand.id;
-      const inOrder = read.map((s) => curves.get(track)!(s.level)).sort((a, b) => b - a);
+      const inOrder = read.map((s) => partAt(response, study.toX(s.level))).sort((a, b) => b - a);
       const better = inOrder.slice(0, Math.ceil(inOrder.length / 2));
       const usual = better.reduce((a, b) => a + b, 0) / better.length;
       return [track, named ? PASS : Math.min(PASS, usual - FALL)] as const;
     }),
   );
+}
+
+/**
+ * Scores as rules by a fault take them. A fault that the levels around it speak against, by the curve through all of
+ * them, was a slip. And what a too high value spoils is not mended by a higher one: a fault that is gone again at the
+ * upper end is none that a limit is about.
+ */
+export function believed(read: readonly CellScore[], study: Study, factor: string, rule: string): CellScore[] {
+  const curves = new Map(study.parts.map((p) => [p.track, (level: number) => partAt(p.response, study.toX(level))]));
+  const bars = barsOf(read, study, factor, rule);
   return read.map((s) => ({
     ...s,
     byQuality: Object.fromEntries(
       Object.entries(s.byQuality).map(([track, q]) => {
         const slip = q.mean < PASS && (curves.get(track)?.(s.level) ?? 0) >= (bars.get(track) ?? PASS);
-        return [track, slip ? { ...q, mean: PASS } : q];
+        const mended = isLimit(rule) && shapeOf(track, factor) === 'falling' && goneAbove(read, track, s.level);
+        return [track, q.mean < PASS && (slip || mended) ? { ...q, mean: PASS } : q];
       }),
     ),
   }));
+}
+
+/** Whether the two highest levels, both above one, show no fault of a quality any more. */
+function goneAbove(read: readonly CellScore[], track: string, level: number): boolean {
+  const above = read.filter((s) => s.level > level + 1e-9 && s.byQuality[track]).sort((a, b) => b.level - a.level);
+  const highest = [...new Map(above.map((s) => [s.level, s])).values()].slice(0, 2);
+  const mean = highest.reduce((sum, s) => sum + s.byQuality[track]!.mean, 0) / highest.length;
+  return highest.length === 2 && mean >= PASS;
+}
+
+/**
+ * Where the first fault lies that a limit is about, by each draw: of all qualities that a too high value may spoil, the
+ * one that fails first. In level steps; NaN where none fails within the grid.
+ */
+export function firstFaults(read: readonly CellScore[], study: Study, factor: string, rule: string): number[] {
+  const bars = barsOf(read, study, factor, rule);
+  const counted = study.parts.filter((p) => p.weight > 0 && shapeOf(p.track, factor) !== 'rising');
+  const of = counted.map(({ track, response }) =>
+    fallsBelow(response.grid, response.draws, Math.min(FAULT_AT, bars.get(track)!)),
+  );
+  return Array.from({ length: of[0]?.length ?? 0 }, (_, d) => {
+    const own = of.map((crossings) => crossings[d]!).filter((x) => !Number.isNaN(x));
+    return own.length === 0 ? NaN : Math.min(...own);
+  });
 }
 
 /** The quality whose fault decides a rule: of those that the value spoils on that side, the one that fails first. */

@@ -403,6 +403,17 @@ export function crossingsOf(grid: Float64Array, draws: readonly Float64Array[], 
   });
 }
 
+/** Where each curve, once it has been as good as a score, falls below it; NaN where it does not within the grid. */
+export function fallsBelow(grid: Float64Array, draws: readonly Float64Array[], score: number): number[] {
+  return draws.map((curve) => {
+    for (let k = 1; k < curve.length; k++) {
+      const [a, b] = [curve[k - 1]!, curve[k]!];
+      if (a >= score && b < score) return grid[k - 1]! + ((grid[k]! - grid[k - 1]!) * (score - a)) / (b - a);
+    }
+    return NaN;
+  });
+}
+
 /** A quantile of numbers, by sorting; NaN are left out. */
 export function quantile(values: readonly number[], q: number): number {
   const sorted = values.filter((v) => !Number.isNaN(v)).sort((a, b) => a - b);

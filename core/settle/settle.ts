@@ -14,6 +14,8 @@ import {
   cheapest,
   cheapestOfFlat,
   FAULT_AT,
+  firstFaults,
+  isLimit,
   keptClear,
   mostPreferred,
   settable,
@@ -203,18 +205,24 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
   let target = tops;
   let begins: number | undefined;
   let found: Pick | NoPick;
-  /** Between which levels a limit lies. */
+  /** Between which levels a limit lies; and the same where they lie far apart. */
+  let bracket: [number, number] | undefined;
   let gap: [number, number] | undefined;
   if (own) {
     found = own.pick(believed(together, study, factor.id, rule), factor);
     if (!('code' in found) && isLimit(rule)) {
       const good = rule === highestBeforeFault.id ? found.value : found.high;
       const bad = sorted.find((v) => v > good + 1e-9);
-      if (bad !== undefined && bad - good > WIDE_GAP * good && bad - good > 2 * factor.settable) gap = [good, bad];
+      if (bad !== undefined) bracket = [good, bad];
+      if (bad !== undefined && bad - good > WIDE_GAP * good && bad - good > 2 * factor.settable) gap = bracket;
     }
     const worst = worstOf(study, factor.id, rule);
     if (worst && !('code' in found)) found = keptClear(found, study, worst, rule, factor);
-    const crossings = worst ? crossingsOf(study.grid, worst.draws, FAULT_AT) : [];
+    const crossings = isLimit(rule)
+      ? firstFaults(together, study, factor.id, rule)
+      : worst
+        ? crossingsOf(study.grid, worst.draws, FAULT_AT)
+        : [];
     if (crossings.some((c) => !Number.isNaN(c))) {
       target = crossings;
       const at = toLevel(quantile(crossings, 0.5));
@@ -266,6 +274,15 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
     number,
     number,
   ];
+  // The curves through all levels may see the fault elsewhere than the two levels that the rule goes by: then both may
+  // be right.
+  if (bracket) {
+    if (begins !== undefined && (begins < bracket[0] || begins > bracket[1])) begins = undefined;
+    if (interval[0] > bracket[1] || interval[1] < bracket[0]) {
+      interval[0] = Math.min(interval[0], bracket[0]);
+      interval[1] = Math.max(interval[1], bracket[1]);
+    }
+  }
   const beginning = begins === undefined ? '' : `the fault most likely lies at ${wordsOf(factor, fine(begins))}`;
   // A margin may lead beyond what can be set.
   const value = fine(within(found.value));
@@ -294,9 +311,6 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
     });
   return withRefine(result, plan, study, target, step, options.costs ?? []);
 }
-
-/** Whether a rule looks for the highest level that is good. */
-const isLimit = (rule: string): boolean => rule === highestBeforeFault.id || rule.startsWith('less-');
 
 /**
  * The end of a sweep as its answer, where the best lies there and printer and filament allow nothing beyond it: a fan at

@@ -3,7 +3,7 @@ import type { Traits } from '#core/lab';
 import { qualityOf } from '#core/judge';
 import type { Choice } from '#core/settle';
 import type { Trial } from '#core/trial';
-import { FAULT_AT } from '../../settle/picks';
+import { FALL, FAULT_AT } from '../../settle/picks';
 import { clearScores, printTrial } from './printed';
 import { together } from '../../careful';
 
@@ -54,15 +54,25 @@ function holdsBest(all: Levels, [from, to]: readonly [number, number]): boolean 
 
 function holdsFault(all: Levels, rule: string, factor: string, [from, to]: readonly [number, number]) {
   const rises = rule.startsWith('lowest-');
+  const order = all.map((_, i) => (rises ? all.length - 1 - i : i));
   const crossings = Object.keys(all[0]?.scores ?? {}).flatMap((track) => {
-    if (qualityOf(track)?.fault[factor] !== (rises ? 'too low' : 'too high')) return [];
-    const score = (i: number) => all[i]!.scores[track] ?? 4;
-    const order = all.map((_, i) => (rises ? all.length - 1 - i : i));
-    const at = order.findIndex((i) => score(i) < FAULT_AT);
-    if (at <= 0) return [];
-    const [good, bad] = [order[at - 1]!, order[at]!];
-    const share = (score(good) - FAULT_AT) / (score(good) - score(bad));
-    return [all[good]!.level + share * (all[bad]!.level - all[good]!.level)];
+    const fault = qualityOf(track)?.fault[factor];
+    if (fault === (rises ? 'too high' : 'too low') || (rises && fault === undefined)) return [];
+    const scores = order.map((i) => all[i]!.scores[track] ?? 4);
+    // What nobody says is spoilt on that side fails where it gets poorer by as much as the program says.
+    const better = [...scores].sort((a, b) => b - a).slice(0, Math.ceil(scores.length / 2));
+    const usual = better.reduce((a, b) => a + b, 0) / better.length;
+    const bar = fault === undefined ? Math.min(FAULT_AT, usual - FALL) : FAULT_AT;
+    // What such a value spoils has to go on failing: what is mended further on was another matter. Of the others it is
+    // where they first get so poor.
+    const last =
+      fault === undefined
+        ? scores.findIndex((v, i) => v >= bar && (scores[i + 1] ?? 4) < bar)
+        : scores.findLastIndex((v) => v >= bar);
+    if (last < 0 || last === scores.length - 1) return [];
+    const [good, bad] = [all[order[last]!]!.level, all[order[last + 1]!]!.level];
+    const share = (scores[last]! - bar) / (scores[last]! - scores[last + 1]!);
+    return [good + share * (bad - good)];
   });
   if (crossings.length === 0) return undefined;
   const truth = rises ? Math.max(...crossings) : Math.min(...crossings);

@@ -1,0 +1,63 @@
+import { describe, expect, it } from 'vitest';
+import { must, normal, seeded } from '#core/base';
+import type { Reading } from '#core/judge';
+import { planned, trialOfKind } from '#core/trial';
+import { heronPair } from '../testing/fixtures';
+import { settle } from '.';
+
+const levels = [6, 8, 10, 12, 14, 16, 18, 20];
+const trial = trialOfKind('flow-limit', heronPair.context, heronPair.baseline)!;
+const plan = must(planned({ ...trial, axes: [{ ...trial.axes[0]!, levels }] }));
+const said = (scores: Record<string, number[]>): Reading[] =>
+  Object.entries(scores).flatMap(([track, values]) =>
+    values.map((value, cell) => ({ print: 'p', cells: [cell], track, value, judge: 'me', replicate: 1 })),
+  );
+const limit = (scores: Record<string, number[]>) => settle(plan, said(scores), { rule: 'less-5' }).choices[0]!;
+
+describe('what a limit is about', () => {
+  const full = [4, 4, 4, 4, 4, 1, 0, 0];
+  it('is no fault that is gone again at the upper end: a higher value mends nothing that a high one spoils', () => {
+    const { why, choice } = limit({ 'wall-fullness': full, gloss: [4, 4, 3, 2, 2, 3, 4, 4] });
+    expect(why).toContain('16 mm³/s is the first level with a fault (fullness of the wall)');
+    expect(choice).toBeCloseTo(0.95 * 14, 6);
+  });
+  it('is one that stays', () => {
+    const { why, choice } = limit({ 'wall-fullness': full, gloss: [4, 4, 4, 2, 1, 1, 1, 0] });
+    expect(why).toContain('12 mm³/s is the first level with a fault (gloss)');
+    expect(choice).toBeCloseTo(9.5, 6);
+  });
+  it('is one that the two highest levels leave open: 3 and 2 are half a fault', () => {
+    const { why } = limit({ 'wall-fullness': full, gloss: [4, 4, 4, 1, 1, 1, 3, 2] });
+    expect(why).toContain('12 mm³/s is the first level with a fault (gloss)');
+    expect(limit({ 'wall-fullness': full, gloss: [4, 4, 4, 1, 1, 1, 3, 3] }).why).toContain('fullness');
+  });
+  it('never lies elsewhere than the words say: between the last good level and the first bad one, or it is left out', () => {
+    const random = seeded(11);
+    let told = 0;
+    for (let run = 0; run < 30; run++) {
+      const [fails, weak] = [8 + 10 * random(), 8 + 16 * random()];
+      const noisy = (v: number) => Math.max(0, Math.min(4, Math.round(v + 0.4 * normal(random))));
+      const choice = settle(
+        plan,
+        said({
+          'wall-fullness': levels.map((l) => noisy(l < fails ? 4 : 0.5)),
+          gloss: levels.map(() => noisy(2.5 + 1.5 * random())),
+          'layer-strength': levels.map((l) => noisy(4 - (2 * l) / weak)),
+        }),
+        { rule: 'less-5' },
+      ).choices[0];
+      const words =
+        choice && /^([\d.]+) mm³\/s is the first level with a fault .*; ([\d.]+) mm³\/s is the last/.exec(choice.why);
+      if (!words) continue;
+      const [bad, good] = [Number(words[1]), Number(words[2])];
+      const [from, to] = choice.interval95;
+      expect(from).toBeLessThanOrEqual(bad);
+      expect(to).toBeGreaterThanOrEqual(good);
+      if (choice.begins === undefined) continue;
+      told++;
+      expect(choice.begins).toBeGreaterThanOrEqual(good);
+      expect(choice.begins).toBeLessThanOrEqual(bad);
+    }
+    expect(told).toBeGreaterThan(8);
+  });
+});

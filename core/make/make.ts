@@ -5,6 +5,7 @@ import { dialects } from '#core/firmware';
 import { GcodeWriter } from '#core/gcode';
 import { findingsOf, findingWords, readBack, withSafety, type Inspection } from '#core/inspect';
 import { isPartHeld, pieceOf, roomForParts } from '#core/part';
+import { purgeAsked } from '#core/settings';
 import { toolpath, type ToolpathNotes } from '#core/toolpath';
 import { asPrint, carriedLines, partsOn, planned, type Planned, type Trial } from '#core/trial';
 import { headOf, ifStopped, withFigures } from './head';
@@ -139,8 +140,14 @@ function reportOf(
   if (notes && notes.changes > 0) {
     const copies = trial.specimen.params['copies'] ?? 4;
     const purged = ((seen.roles['purge']?.volume ?? 0) * filament.density) / 1000;
+    const each = [...new Set(seen.purges.filter((p) => p.from !== p.to).map((p) => `${p.from} ${p.to}`))].map(
+      (pair) => {
+        const [from, to] = pair.split(' ').map(Number) as [number, number];
+        return `${from + 1}→${to + 1} ${show(purgeAsked(from, to, trial.context, plan.settings) * plan.settings.purgeStrength, 0)} mm³`;
+      },
+    );
     warnings.push(
-      `${notes.changes} changes of tool purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament; of ${copies} ${copies === 1 ? 'copy in a run it' : 'copies in a run each'} carries ${show(purged / copies, 2)} g`,
+      `${notes.changes} changes of tool (${each.join(', ')}) purge ${show(purged, 1)} g, ${show((100 * purged) / Math.max(1e-9, seen.filament.mass), 0)} % of the filament; of ${copies} ${copies === 1 ? 'copy in a run it' : 'copies in a run each'} carries ${show(purged / copies, 2)} g`,
     );
   }
   const labelOf = (cell: number) => cells[cell]?.label ?? '';

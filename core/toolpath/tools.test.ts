@@ -56,6 +56,24 @@ describe('two tools in a print', () => {
       for (const word of [/^M109 /m, /^M572 D\d S/m, /^(M106|M107)/m, /^M204 P/m]) expect(block).toMatch(word);
     }
   });
+  it('purge at each change what is said for it, what is left at 0 by the colours', () => {
+    const purged = (purgeVolumes: string) => {
+      const { file, inspection } = made(trial({ infillTool: 2, purgeVolumes }));
+      const order = new TextDecoder()
+        .decode(file.bytes)
+        .split('\n')
+        .flatMap((l) => (/^T\d/.test(l) ? [l] : []));
+      return [0, 1].map((from) => {
+        const changes = order.filter((t, i) => i > 0 && order[i - 1] === `T${from}` && t !== `T${from}`).length;
+        const { mass } = inspection.purges.find((p) => p.from === from && p.to === 1 - from)!;
+        return ((mass / changes) * 1000) / tidewrackAsa.density;
+      });
+    };
+    const [there, back] = purged('200, 40');
+    expect(there! / 200).toBeCloseTo(1, 1);
+    expect(back! / 40).toBeCloseTo(1, 1);
+    expect(purged('0, 40')[0]! / purgeVolume(tidewrackAsa, white)).toBeCloseTo(1, 1);
+  });
   it('cool the tool that rests and draw its filament back', () => {
     const before = lines.slice(Math.max(0, changes[0]! - 14), changes[0]!).join('\n');
     expect(before).toMatch(/^M104 S\d+$/m);

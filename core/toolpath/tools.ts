@@ -1,7 +1,7 @@
-import { filamentOf, purgeVolume, type Context } from '#core/context';
+import type { Context } from '#core/context';
 import { solid, type Box, type Point, type Polygon } from '#core/geometry';
 import { roleNumber } from '#core/moves';
-import { lineArea, lineSpacing, type Settings } from '#core/settings';
+import { lineArea, lineSpacing, purgeAsked, type Settings } from '#core/settings';
 import { brimLoops } from './adhesion/brim';
 import type { LayerPlan, Path } from './path';
 
@@ -57,7 +57,7 @@ export function purgePlan(
     const list: Purge['changes'][number] = [];
     for (const tool of toolsOf(layer, inHand)) {
       if (tool !== inHand) {
-        const full = volumeOf(inHand, tool, context, s);
+        const full = purgeAsked(inHand, tool, context, s) * s.purgeStrength;
         const hidden = s.purgeInto === 'infill and supports' ? hiddenVolume(layer, tool) : 0;
         list.push({ from: inHand, to: tool, volume: Math.max(0, full - hidden) });
         last = k;
@@ -78,11 +78,6 @@ export const firstTool = (layers: readonly LayerPlan[]): number => {
   }
   return 0;
 };
-
-function volumeOf(from: number, to: number, context: Context, s: Settings): number {
-  if (s.purgeVolume > 0) return s.purgeVolume * s.purgeStrength;
-  return purgeVolume(filamentOf(context, from), filamentOf(context, to)) * s.purgeStrength;
-}
 
 /** What a tool lays of a layer where no one sees it, mm³: infill and supports take up the purge. */
 function hiddenVolume(layer: LayerPlan, tool: number): number {

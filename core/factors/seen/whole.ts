@@ -1,4 +1,4 @@
-import { purgeVolume, filamentOf } from '#core/context';
+import { purgeAsked } from '#core/settings';
 import type { CellReading } from './print';
 
 /** The first layer on which the fan is as on most layers; a layer of bridges has its own. */
@@ -27,6 +27,6 @@ export const purgeStrength: CellReading = ({ purges, settings, context }) =>
   settings.purgeInto === 'infill and supports'
     ? []
     : purges.map(({ from, to, volume }) => {
-        const asked = settings.purgeVolume || purgeVolume(filamentOf(context, from), filamentOf(context, to));
+        const asked = purgeAsked(from, to, context, settings);
         return { value: Math.round((volume / asked) * 50) / 50, weight: 1 };
       });

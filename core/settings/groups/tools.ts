@@ -1,4 +1,4 @@
-import { choiceSetting, numberSetting } from '../setting';
+import { choiceSetting, listSetting, numberSetting } from '../setting';
 
 /** Settings of several tools, and what is purged between them. */
 export const tools = {
@@ -73,6 +73,17 @@ export const tools = {
     start: () => 0,
     neutral: 0,
     help: '0: worked out from the contrast of the colours.',
+  }),
+  purgeVolumes: listSetting({
+    label: 'purge volume by change',
+    group: 'tools',
+    unit: 'mm³',
+    scope: 'print',
+    least: 0,
+    most: 1000,
+    start: () => '0',
+    neutral: '0',
+    help: 'Of two tools 1→2, 2→1; of three 1→2, 1→3, 2→1, 2→3, 3→1, 3→2. 0: as for all, or by the colours.',
   }),
   purgeStrength: numberSetting({
     label: 'purge strength',

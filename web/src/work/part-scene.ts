@@ -151,6 +151,7 @@ export class PartScene {
   /** What is drawn at rest alone. */
   private resting: LineSegments[] = [];
   private standing: Standing | undefined;
+  private sized = '';
 
   /** @throws Error where the browser draws nothing in space */
   constructor(canvas: OffscreenCanvas) {
@@ -299,8 +300,13 @@ export class PartScene {
 
   /** Draws it. @param moving while it is turned, a heavy part is drawn thinned out */
   draw(look: Look, frame: Frame, moving: boolean): void {
-    this.renderer.setPixelRatio(frame.ratio);
-    this.renderer.setSize(frame.width, frame.height, false);
+    const as = `${frame.width} ${frame.height} ${frame.ratio}`;
+    // What is drawn on is made anew with every size.
+    if (as !== this.sized) {
+      this.sized = as;
+      this.renderer.setPixelRatio(frame.ratio);
+      this.renderer.setSize(frame.width, frame.height, false);
+    }
     const { right, up, back, middle, half, far } = cameraOf(
       look,
       this.standing?.size ?? { width: 20, depth: 20, height: 20 },

@@ -86,8 +86,9 @@ export function numbersOf(text: string): number[] | undefined {
 export function listSetting({
   least,
   most,
+  example,
   ...rest
-}: Omit<Setting<string>, 'schema' | 'list'> & { least: number; most: number }): Setting<string> {
+}: Omit<Setting<string>, 'schema' | 'list'> & { least: number; most: number; example: string }): Setting<string> {
   return {
     ...rest,
     list: true,
@@ -95,7 +96,7 @@ export function listSetting({
       .string()
       .max(120)
       .refine((text) => numbersOf(text)?.every((v) => v >= least && v <= most) ?? false, {
-        message: `is no list; write up to ${MOST_LISTED} numbers of ${least} to ${most}, such as 60, 0, -60`,
+        message: `is no list; write up to ${MOST_LISTED} numbers of ${least} to ${most}, such as ${example}`,
       }),
   };
 }

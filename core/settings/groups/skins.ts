@@ -27,6 +27,7 @@ export const skins = {
     start: () => 3,
   }),
   skinAngles: listSetting({
+    example: '60, 0, -60',
     label: 'skin angles, layer by layer',
     group: 'skins',
     unit: '°',

@@ -75,6 +75,7 @@ export const tools = {
     help: '0: worked out from the contrast of the colours.',
   }),
   purgeVolumes: listSetting({
+    example: '180, 90',
     label: 'purge volume by change',
     group: 'tools',
     unit: 'mm³',

@@ -98,6 +98,14 @@ test('a piece is cut out by hand: its sides are pulled in the view, moved by key
   await expect(page.getByText(/^give −27\.5 to/)).toHaveCount(0);
   await looked(page, 'This piece');
   expect(await axeFindings(page)).toEqual([]);
+  // Beneath its arch there is nothing to print.
+  await fill(page, 'to right', '5');
+  await fill(page, 'from left', '-5');
+  await fill(page, 'to height', '8');
+  await expect(page.getByText(/nothing of the part lies in the piece/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: 'Begin the trial' })).toHaveCount(0);
+  for (let k = 0; k < 3; k++) await page.getByRole('button', { name: 'Undo' }).click();
+  await looked(page, 'This piece');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('from left', { exact: true })).toHaveValue('-27.5');
   await kept(page);

@@ -188,6 +188,15 @@ describe('placing', () => {
     const nothing = finish(placePart(file, asFiled, { from: 12, to: 12 }, baseline));
     expect(nothing.ok ? '' : nothing.faults[0]!.code).toBe('part.nothing-left');
   });
+  it('says so where nothing of the part lies in the box, and takes what only touches it', () => {
+    placed(cone(10, 30, 360));
+    const inBox = (x0: number) =>
+      finish(placePart(file, asFiled, { from: 20, to: 29, box: { x0, y0: -10, x1: 10, y1: 10 } }, baseline));
+    // At 20 mm the cone is 3.33 mm wide to either side.
+    const beside = inBox(3.5);
+    expect(beside.ok ? '' : beside.faults[0]!.code).toBe('part.nothing-inside');
+    expect(inBox(3).ok).toBe(true);
+  });
   it('says of a part that is too large what can be done with it', () => {
     const wide = partTrial(placed(boxMesh([0, 0, 0], [300, 20, 5])).part, context, baseline);
     const high = partTrial(placed(boxMesh([0, 0, 0], [10, 10, 300])).part, context, baseline);

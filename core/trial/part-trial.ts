@@ -2,6 +2,7 @@ import { fault, refuse, show, done, type Job } from '#core/base';
 import type { Context } from '#core/context';
 import { factorOf } from '#core/factors';
 import {
+  isWhole,
   lookOver,
   pieceOf,
   silhouetteOf,
@@ -72,6 +73,15 @@ export function* placePart(
   if (!drawn.ok) return drawn;
   const looked = yield* lookOver(piece, layerHeight, lineWidth);
   if (!looked.ok) return looked;
+  if (!isWhole(all) && looked.value.seen.volume === 0 && looked.value.open.length === 0)
+    return refuse(
+      fault(
+        'part.nothing-inside',
+        'part',
+        'nothing of the part lies in the piece that is cut out: there it is hollow, or beside it',
+        'move a side of the piece over some of it, or print all of it',
+      ),
+    );
   const part: PartNamed = {
     hash: file.hash,
     name: file.name,

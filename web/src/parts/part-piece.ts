@@ -4,7 +4,7 @@ import type { Telling } from '#core/part';
 import { NumberField } from '../ui/number-field';
 import { partFields } from './part-fields';
 import { howFar, PartPlacing, type Doing, type Takes } from './part-placing';
-import { cutOfBox, sideFault, sides, type Side } from './piece-box';
+import { cutOfBox, sideFault, sides, type PieceBox, type Side } from './piece-box';
 
 const shows: Record<Telling['shows'], (amount: number) => string> = {
   overhang: (v) => `the steepest overhang, ${show(v, 0)}°`,
@@ -82,6 +82,14 @@ export class PartPiece {
   /** Whether the piece is being cut out by hand: then its sides can be pulled in the view. */
   readonly pulling = model(false);
   protected readonly bad = signal<Partial<Record<Side, string>>>({});
+  private before: PieceBox | undefined;
+  /** A side that has moved is no longer where it could not lie. */
+  private readonly movedOn = effect(() => {
+    const [before, now] = [this.before, this.place.pieceBox()];
+    this.before = now;
+    const stays = ([side]: [string, unknown]) => before?.[side as Side] === now[side as Side];
+    this.bad.update((bad) => Object.fromEntries(Object.entries(bad).filter(stays)));
+  });
   /** Its heights always; its sides once it is cut there, or is to be. */
   protected readonly shown = computed(() =>
     sides.filter(({ axis }) => axis === 2 || this.pulling() || this.place.placing()?.cut?.box),

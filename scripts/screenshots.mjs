@@ -110,6 +110,7 @@ const views = {
       await page.getByRole('link', { name: 'dew-shield-clip.stl' }).click();
       await page.getByText(/One print: \d/).waitFor({ timeout: 60_000 });
       await page.getByRole('button', { name: 'from beneath' }).click();
+      await page.getByRole('button', { name: 'by hand' }).click();
       await page.waitForTimeout(600);
     },
   },

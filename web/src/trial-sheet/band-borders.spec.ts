@@ -59,6 +59,25 @@ describe('where the bands of a carried sweep begin', () => {
     refresh();
     expect(field().value).toBe('2 15 28');
   });
+  it('stay as they are typed while the file is made anew, and are taken once its layers are known', () => {
+    const made = desk.making();
+    field().dispatchEvent(new Event('focus'));
+    desk.making.set({ state: 'working', progress: { stage: 'starting', done: 0, of: 1 } });
+    refresh();
+    // Under the hand nothing changes.
+    expect(field().value).toBe('2 15 28');
+    const before = borders();
+    type('3 10 21');
+    field().dispatchEvent(new Event('blur'));
+    refresh();
+    expect([field().value, said(), borders()]).toEqual(['3 10 21', 'taken once the file is made', before]);
+    desk.making.set(made);
+    TestBed.tick();
+    refresh();
+    expect(borders()).toEqual([0.5, 1.9, 4.1, 8.1]);
+    expect(field().value).toBe('3 10 21');
+    expect(said()).toBe('the last ends with layer 40 of 40');
+  });
   it.each([
     ['2 9', '2 figures for 3 bands; give one for each'],
     ['2 nine 12', 'nine is no figure; give figures with blanks between'],

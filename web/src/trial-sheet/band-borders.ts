@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Select } from 'primeng/select';
 import { show } from '#core/base';
@@ -16,8 +16,10 @@ import { TrialDesk } from './trial-desk';
     <div class="both">
       <input
         id="borders"
-        [value]="typed() ?? shown()"
-        (change)="put($event)"
+        [value]="inHand() ?? typed() ?? shown()"
+        (focus)="inHand.set(textOf($event))"
+        (blur)="inHand.set(undefined)"
+        (change)="put(textOf($event))"
         [attr.aria-invalid]="problem() !== undefined"
         aria-describedby="borders-say"
         autocomplete="off"
@@ -28,7 +30,7 @@ import { TrialDesk } from './trial-desk';
         optionLabel="label"
         optionValue="id"
         [ngModel]="unit()"
-        (ngModelChange)="unit.set($event); typed.set(undefined); problem.set(undefined)"
+        (ngModelChange)="inUnit($event)"
         ariaLabel="Borders in"
       />
     </div>
@@ -82,6 +84,10 @@ export class BandBorders {
     { id: 'layer', label: 'layers' },
     { id: 'mm', label: 'mm' },
   ];
+  /** What stood there when the field was entered: nothing changes under the hand that types, whatever is made meanwhile. */
+  protected readonly inHand = signal<string | undefined>(undefined);
+  /** What was typed while the file was being made: taken once its layers are known. */
+  private readonly waiting = signal<string | undefined>(undefined);
   /** What was typed and could not be taken. */
   protected readonly typed = signal<string | undefined>(undefined);
   protected readonly problem = signal<string | undefined>(undefined);
@@ -103,6 +109,7 @@ export class BandBorders {
 
   protected readonly words = computed(() => {
     const layers = this.layers();
+    if (this.waiting() !== undefined) return 'taken once the file is made';
     if (layers.length === 0) return '';
     const last = layers.findLastIndex((l) => l.z - l.height / 2 < this.borders().at(-1)!) + 1;
     return this.unit() === 'layer'
@@ -110,8 +117,23 @@ export class BandBorders {
       : `the last ends at ${show(this.borders().at(-1)!, 2)} mm`;
   });
 
-  protected put(event: Event): void {
-    const text = (event.target as HTMLInputElement).value;
+  private readonly takeWaiting = effect(() => {
+    const text = this.waiting();
+    if (text === undefined || this.layers().length === 0) return;
+    untracked(() => this.put(text));
+  });
+
+  protected inUnit(unit: 'layer' | 'mm'): void {
+    this.unit.set(unit);
+    for (const said of [this.typed, this.problem, this.waiting]) said.set(undefined);
+  }
+
+  protected textOf(event: Event): string {
+    return (event.target as HTMLInputElement).value;
+  }
+
+  protected put(text: string): void {
+    this.waiting.set(undefined);
     const fail = (words: string) => {
       this.typed.set(text);
       this.problem.set(words);
@@ -123,6 +145,12 @@ export class BandBorders {
     if (figures.length !== this.count())
       return fail(`${figures.length} figures for ${this.count()} bands; give one for each`);
     const layers = this.layers();
+    if (this.unit() === 'layer' && layers.length === 0) {
+      this.typed.set(text);
+      this.problem.set(undefined);
+      this.waiting.set(text);
+      return;
+    }
     if (this.unit() === 'layer') {
       const off = figures.find((n) => !Number.isInteger(n) || n < 1 || n > layers.length);
       if (off !== undefined) return fail(`there is no layer ${show(off)}; give 1 to ${layers.length}`);

@@ -3,6 +3,7 @@ import * as fc from 'fast-check';
 import {
   arithmetic,
   costing,
+  sizeWords,
   crc32,
   duration,
   fromBase64,
@@ -102,6 +103,16 @@ describe('seeded random', () => {
 });
 
 describe('what filament costs', () => {
+  it('says how large a file is, in kB below a million bytes', () => {
+    expect([0, 400, 30_400, 999_400, 1_000_000, 2_440_000].map(sizeWords)).toEqual([
+      '1 kB',
+      '1 kB',
+      '30 kB',
+      '999 kB',
+      '1 MB',
+      '2.4 MB',
+    ]);
+  });
   it('is said as such, and not at all where nothing is known of it', () => {
     expect(costing(0.234)).toBe('costs 0.23');
     expect(costing(12)).toBe('costs 12.00');

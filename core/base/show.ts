@@ -36,3 +36,7 @@ export const costing = (money: number, currency = ''): string =>
 /** Joins words as a sentence would: `a, b and c`. */
 export const listed = (words: readonly string[]): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;
+
+/** How large a file is, in words: in kB below a million bytes, else in MB. */
+export const sizeWords = (bytes: number): string =>
+  bytes < 1e6 ? `${show(Math.max(1, bytes / 1e3), 0)} kB` : `${show(bytes / 1e6, 1)} MB`;

@@ -143,7 +143,7 @@ function reportOf(
     const each = [...new Set(seen.purges.filter((p) => p.from !== p.to).map((p) => `${p.from} ${p.to}`))].map(
       (pair) => {
         const [from, to] = pair.split(' ').map(Number) as [number, number];
-        return `${from + 1}→${to + 1} ${show(purgeAsked(from, to, trial.context, plan.settings) * plan.settings.purgeStrength, 0)} mm³`;
+        return `${from + 1}→${to + 1}: ${show(purgeAsked(from, to, trial.context, plan.settings) * plan.settings.purgeStrength, 0)} mm³`;
       },
     );
     warnings.push(

@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, signal } 
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Checkbox } from 'primeng/checkbox';
-import { duration, show } from '#core/base';
+import { duration, show, sizeWords } from '#core/base';
 import type { KeptFile } from '#core/route';
 
 import { Keeper } from '../data/keeper';
@@ -194,8 +194,7 @@ export class FilesPage {
   }
 
   protected trianglesOf({ part, length }: KeptFile): string {
-    const size = length > 1e6 ? `${show(length / 1e6, 1)} MB` : `${show(length / 1e3, 0)} kB`;
-    return `${(part?.triangles ?? 0).toLocaleString('en')} triangles · ${size}`;
+    return `${(part?.triangles ?? 0).toLocaleString('en')} triangles · ${sizeWords(length)}`;
   }
 
   protected figure(v: number): string {
@@ -210,7 +209,7 @@ export class FilesPage {
       const [stops, warnings, notes] = [found('stop'), found('warn'), found('note')];
       return {
         ...f,
-        size: f.length > 1e6 ? `${show(f.length / 1e6, 1)} MB` : `${show(f.length / 1e3, 0)} kB`,
+        size: sizeWords(f.length),
         inspection,
         time: inspection && duration(inspection.time),
         mass: inspection && `${show(inspection.filament.mass, 1)} g`,

@@ -4,7 +4,7 @@ import { MessageService } from 'primeng/api';
 import { Dialog } from 'primeng/dialog';
 import { Popover } from 'primeng/popover';
 import type { Subscription } from 'rxjs';
-import { sentence, show, type Progress } from '#core/base';
+import { sentence, sizeWords, type Progress } from '#core/base';
 import { shelves, type Left } from '#core/route';
 import { BackupSource, type Contents } from '../data/backup';
 import { download } from '../data/download';
@@ -250,9 +250,7 @@ export class SafeMenu implements OnDestroy {
     return `${n} ${what}${n === 1 ? '' : 's'}`;
   }
 
-  protected size(bytes: number): string {
-    return bytes < 1e6 ? `${show(Math.max(1, bytes / 1e3), 0)} kB` : `${show(bytes / 1e6, 1)} MB`;
-  }
+  protected readonly size = sizeWords;
 
   protected counted(of: Record<(typeof shelves)[number], readonly unknown[]>): string {
     const words = { printers: 'printer', filaments: 'filament', pairs: 'pair', records: 'trial' };

@@ -5,6 +5,7 @@ import { Checkbox } from 'primeng/checkbox';
 import { InputText } from 'primeng/inputtext';
 import { ProgressBar } from 'primeng/progressbar';
 import { Select } from 'primeng/select';
+import { sizeWords } from '#core/base';
 import { dryingDays, MOST_MACROS, type Macro } from '#core/context';
 import { factorOf, levelWords } from '#core/factors';
 import { asPrint, testOnlyWords } from '#core/trial';
@@ -228,8 +229,7 @@ export class PrintPanel {
     return m.state === 'refused' && m.cancelled;
   });
   protected readonly size = computed(
-    () =>
-      `${((this.desk.made()?.bytes.length ?? 0) / 1e6).toFixed(1)} MB, ${this.desk.made()?.report.layers ?? 0} layers`,
+    () => `${sizeWords(this.desk.made()?.bytes.length ?? 0)}, ${this.desk.made()?.report.layers ?? 0} layers`,
   );
   protected readonly warnings = computed(() => {
     const r = this.desk.made()?.report;

@@ -3,7 +3,7 @@ import { levelWords as wordsOf, type Factor } from '#core/factors';
 import { qualityOf, type Order } from '#core/judge';
 import type { Cell } from '#core/plan';
 import type { LevelCost } from './costs';
-import { crossingsOf, fallsBelow, quantile, soundTo, type Response } from './response';
+import { crossingsOf, quantile, soundTo, type Response } from './response';
 import {
   highestBeforeFault,
   isClean,
@@ -86,7 +86,7 @@ export function firstFaults(read: readonly CellScore[], study: Study, factor: st
   const bars = barsOf(read, study, factor, rule);
   const counted = study.parts.filter((p) => p.weight > 0 && shapeOf(p.track, factor) !== 'rising');
   const of = counted.map(({ track, response }) =>
-    fallsBelow(response.grid, response.draws, Math.min(FAULT_AT, bars.get(track)!)),
+    crossingsOf(response.grid, response.draws, Math.min(FAULT_AT, bars.get(track)!), true),
   );
   return Array.from({ length: of[0]?.length ?? 0 }, (_, d) => {
     const own = of.map((crossings) => crossings[d]!).filter((x) => !Number.isNaN(x));

@@ -392,23 +392,22 @@ export function topsOf(grid: Float64Array, draws: readonly Float64Array[]): numb
   });
 }
 
-/** Where each curve crosses a score, on its way down or up; NaN where it does not within the grid. */
-export function crossingsOf(grid: Float64Array, draws: readonly Float64Array[], score: number): number[] {
+/**
+ * Where each curve first crosses a score; NaN where it does not within the grid.
+ *
+ * @param falling only on its way down
+ */
+export function crossingsOf(
+  grid: Float64Array,
+  draws: readonly Float64Array[],
+  score: number,
+  falling = false,
+): number[] {
   return draws.map((curve) => {
     for (let k = 1; k < curve.length; k++) {
       const [a, b] = [curve[k - 1]!, curve[k]!];
-      if (a >= score !== b >= score) return grid[k - 1]! + ((grid[k]! - grid[k - 1]!) * (score - a)) / (b - a);
-    }
-    return NaN;
-  });
-}
-
-/** Where each curve, once it has been as good as a score, falls below it; NaN where it does not within the grid. */
-export function fallsBelow(grid: Float64Array, draws: readonly Float64Array[], score: number): number[] {
-  return draws.map((curve) => {
-    for (let k = 1; k < curve.length; k++) {
-      const [a, b] = [curve[k - 1]!, curve[k]!];
-      if (a >= score && b < score) return grid[k - 1]! + ((grid[k]! - grid[k - 1]!) * (score - a)) / (b - a);
+      if (a >= score !== b >= score && !(falling && b >= score))
+        return grid[k - 1]! + ((grid[k]! - grid[k - 1]!) * (score - a)) / (b - a);
     }
     return NaN;
   });

@@ -78,6 +78,19 @@ describe('where the bands of a carried sweep begin', () => {
     expect(field().value).toBe('3 10 21');
     expect(said()).toBe('the last ends with layer 40 of 40');
   });
+  it('what waits belongs to its trial: another one that is opened meanwhile gets none of it', () => {
+    const made = desk.making();
+    const first = desk.record()!;
+    desk.making.set({ state: 'working', progress: { stage: 'starting', done: 0, of: 1 } });
+    type('3 10 21');
+    desk.id.set(TestBed.inject(TrialMaker).open(first.pair!, 'free', first.trial));
+    TestBed.tick();
+    desk.making.set(made);
+    TestBed.tick();
+    refresh();
+    expect(field().value).toBe('2 15 28');
+    expect(borders()).toEqual([0.3, 2.9, 5.5, 8.1]);
+  });
   it.each([
     ['2 9', '2 figures for 3 bands; give one for each'],
     ['2 nine 12', 'nine is no figure; give figures with blanks between'],

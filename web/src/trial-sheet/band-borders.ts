@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, signal, untracked } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  linkedSignal,
+  signal,
+  untracked,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Select } from 'primeng/select';
 import { show } from '#core/base';
@@ -79,18 +88,21 @@ import { TrialDesk } from './trial-desk';
 })
 export class BandBorders {
   private readonly desk = inject(TrialDesk);
+  /** Words that belong to the trial in hand: with another one they are gone. */
+  private readonly ofTrial = () =>
+    linkedSignal({ source: this.desk.id, computation: (): string | undefined => undefined });
   protected readonly unit = signal<'layer' | 'mm'>('layer');
   protected readonly units = [
     { id: 'layer', label: 'layers' },
     { id: 'mm', label: 'mm' },
   ];
   /** What stood there when the field was entered: nothing changes under the hand that types, whatever is made meanwhile. */
-  protected readonly inHand = signal<string | undefined>(undefined);
+  protected readonly inHand = this.ofTrial();
   /** What was typed while the file was being made: taken once its layers are known. */
-  private readonly waiting = signal<string | undefined>(undefined);
+  private readonly waiting = this.ofTrial();
   /** What was typed and could not be taken. */
-  protected readonly typed = signal<string | undefined>(undefined);
-  protected readonly problem = signal<string | undefined>(undefined);
+  protected readonly typed = this.ofTrial();
+  protected readonly problem = this.ofTrial();
 
   private readonly trial = this.desk.trial;
   private readonly count = computed(() => this.trial()?.axes[0]?.levels.length ?? 1);

@@ -7,9 +7,9 @@ import type { Planned } from '#core/trial';
 import { adhesionShapes, raftLayers } from './adhesion';
 import type { CellSettings } from './cell-settings';
 import { IslandPlanner } from './island';
+import { keptOf } from './kept';
 import { slices } from './layers';
 import type { Shape, Path, LayerPlan } from './path';
-import { Sections } from './sections';
 import { addStrokes } from './strokes';
 import { supportPlan } from './supports';
 import { progress, type ToolpathNotes } from './notes';
@@ -54,8 +54,9 @@ export function* planBatch(
     at: (z) => of(banded.find((p) => z >= p.z[0] && z < p.z[1])?.cell ?? alone ?? -1),
   });
   yield progress('slicing', 0, layers.length);
-  const sections = new Sections(layers);
-  const islandPlanner = new IslandPlanner(sections, layers);
+  const kept = keptOf(layers);
+  const { sections } = kept;
+  const islandPlanner = new IslandPlanner(kept);
   const supports = yield* supportPlan(layers, sections, of);
   const bed = bedArea(trial.context.printer);
   const plans: LayerPlan[] = [];
@@ -96,9 +97,10 @@ export function* planBatch(
     }
     const support = supports.layers[slice.index];
     const low: Path[] = [];
-    for (const { cell, settings, stages, outline, drop } of support?.islands ?? []) {
+    // What lies below the height of its layer is laid before anything stands at that height, the lowest first.
+    const held = [...(support?.islands ?? [])].sort((a, b) => (b.drop ?? 0) - (a.drop ?? 0));
+    for (const { cell, settings, stages, outline, drop } of held) {
       if (drop) {
-        // Below the height of its layer: laid before anything else stands at that height.
         const lowered = bySettings.with(settings, { zOffset: settings.zOffset - drop });
         low.push(...stages.flatMap((g) => owned(g, cell, lowered)));
       } else islands.unshift({ cell, outline, stages: stages.map((g) => owned(g, cell, settings)) });

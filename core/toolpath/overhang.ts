@@ -20,21 +20,22 @@ export class Ground {
   constructor(
     private readonly below: readonly Polygon[],
     private readonly bridging: readonly Polygon[],
-    private readonly s: Settings,
   ) {
     this.grid = new EdgeGrid(below);
   }
 
-  /** The share of a line's width that lies on the layer beneath, in eighths. */
-  overlapped(x: number, y: number): number {
+  /** The share of a line's width, mm, that lies on the layer beneath, in eighths. */
+  private eighths(x: number, y: number, width: number): number {
     if (this.below.length === 0) return 0;
-    const far = this.grid.nearest({ x, y }).distance / this.s.lineWidth;
+    const far = this.grid.nearest({ x, y }).distance / width;
     const share = this.grid.inside(x, y) ? 0.5 + far : 0.5 - far;
-    return Math.round(Math.max(0, Math.min(1, share)) * CLASSES) / CLASSES;
+    return Math.round(Math.max(0, Math.min(1, share)) * CLASSES);
   }
 
   /** Cuts a line into what is held, what hangs over and what spans, with the speed each may have. */
-  graded(line: readonly Point[], supported: number): Graded {
+  graded(line: readonly Point[], supported: number, s: Settings): Graded {
+    const { lineWidth } = s;
+    const speeds = Array.from({ length: CLASSES + 1 }, (_, k) => overhangSpeed(k / CLASSES, s));
     const out: Graded = { points: [line[0]!], roles: [], speeds: [] };
     for (let i = 1; i < line.length; i++) {
       const a = line[i - 1]!;
@@ -44,14 +45,14 @@ export class Ground {
         const at = (t: number): Point => ({ x: a.x + (b.x - a.x) * t, y: a.y + (b.y - a.y) * t });
         const middle = at((k + 0.5) / pieces);
         const end = k + 1 === pieces ? b : at((k + 1) / pieces);
-        const share = this.overlapped(middle.x, middle.y);
+        const share = this.eighths(middle.x, middle.y, lineWidth);
         const role =
-          share >= 0.5
+          share >= CLASSES / 2
             ? supported
             : inPolygons(this.bridging, middle.x, middle.y)
               ? roleNumber.bridge
               : roleNumber.overhang;
-        const speed = role === roleNumber.bridge ? Infinity : overhangSpeed(share, this.s);
+        const speed = role === roleNumber.bridge ? Infinity : speeds[share]!;
         const last = out.roles.length - 1;
         // Pieces of one segment that are alike stay one.
         if (k > 0 && out.roles[last] === role && out.speeds[last] === speed) out.points[last + 1] = end;

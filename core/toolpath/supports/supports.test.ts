@@ -1,6 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { demoPairs } from '#core/demo';
 import { EdgeGrid, offset, type Polygon } from '#core/geometry';
 import type { Settings } from '#core/settings';
+import { asPrint, trialOfKind } from '#core/trial';
 import { smallTower } from '../../testing/fixtures';
 import { bodyOf, leansOf, referenceTrial } from '../../testing/reference';
 import { laid, linesOf, volumeOf, type Line } from '../../testing/lines-of';
@@ -149,5 +151,23 @@ describe('supports', () => {
         'support-interface',
       ]);
     expect(volume(0.8) / volume(1)).toBeCloseTo(0.8, 3);
+  });
+
+  it.each([0.16, 0.24])('with gaps that are no whole layers of %s mm are laid from the lowest up', (layerHeight) => {
+    const { context, baseline } = demoPairs[0]!;
+    const trial = asPrint(trialOfKind('support-gap', context, baseline)!);
+    const lines = linesOf({ ...trial, baseline: { ...trial.baseline, layerHeight } }).filter(
+      (l) => l.e > 0 && l.length > 0,
+    );
+    // Nothing is laid below what stands there already: within a layer heights only rise, and no layer is begun twice.
+    let highest = 0;
+    for (const line of lines) {
+      expect(line.z).toBeGreaterThanOrEqual(highest - 1e-6);
+      highest = Math.max(highest, line.z);
+    }
+    const heights = (of: Line[]) => new Set(of.map((l) => Math.round(l.z * 1000)));
+    const layers = heights(lines.filter((l) => !held.includes(l.role)));
+    const between = [...heights(laid(lines, held))].filter((z) => !layers.has(z));
+    expect(between.length).toBeGreaterThan(3);
   });
 });

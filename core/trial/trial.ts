@@ -177,6 +177,7 @@ export function planned(trial: Trial, all = cellsOf(trial.axes)): Result<Planned
     if (axis.also)
       faults.push(...levelFaults(axis.also.factor, along, settings, context, trial.lifted, `axes.${i}.also.levels`));
   });
+  faults.push(...raftFaults(trial.axes, settings));
   const prints = trial.axes.findIndex((a) => a.along === 'print');
   if (trial.print !== undefined && trial.print >= (trial.axes[prints]?.levels.length ?? 0))
     faults.push(fault('trial.print', 'print', `there is no print ${trial.print + 1}`, 'name a print of this trial'));
@@ -268,6 +269,21 @@ function clearanceFaults(built: Built, settings: Settings, { printer }: Context)
           'specimen.params',
           `${tall.name ?? 'an object'} is ${show((built.beneath ?? 0) + topOf(tall), 1)} mm high; the gantry passes ${show(printer.head.gantryHeight)} mm above the nozzle’s tip and would hit it`,
           `keep all but the last object below ${show(printer.head.gantryHeight)} mm, or print layer by layer`,
+        ),
+      ]
+    : [];
+}
+
+/** On a raft nothing lies on the bed: heights above it that differ within a print would run into one another. */
+function raftFaults(axes: readonly Axis[], settings: Settings): Fault[] {
+  const own = axes.find((a) => a.along !== 'print' && factorOf(a.factor)?.setting === 'zOffset');
+  return own && settings.raftLayers > 0
+    ? [
+        fault(
+          'trial.raft',
+          'baseline.raftLayers',
+          `a raft of ${settings.raftLayers} layers lies between the bed and what this trial judges on it`,
+          'set the raft layers to 0',
         ),
       ]
     : [];

@@ -36,11 +36,17 @@ const judgedInFront = new Set([
   'dome',
 ]);
 
-/** What a kind makes of a pair, with all that it holds for the test: seams keep from what is judged. */
+/**
+ * What a kind makes of a pair, with all that it holds for the test: seams keep from what is judged, and what is judged on
+ * the bed lies on no raft.
+ */
 export function recipeOf(kind: Kind, context: Context, baseline: Settings): Recipe {
   const recipe = kind.recipe(context, baseline);
-  const away = judgedInFront.has(kind.specimen) && baseline.seam !== 'rear' && !varies(recipe, 'seam');
-  return away ? { ...recipe, frozen: { seam: 'rear', ...recipe.frozen } } : recipe;
+  const held: Recipe['frozen'] = {
+    ...(judgedInFront.has(kind.specimen) && baseline.seam !== 'rear' && !varies(recipe, 'seam') && { seam: 'rear' }),
+    ...(kind.stop === 'first-layer' && baseline.raftLayers > 0 && { raftLayers: 0 }),
+  };
+  return Object.keys(held).length > 0 ? { ...recipe, frozen: { ...held, ...recipe.frozen } } : recipe;
 }
 
 const varies = ({ axes }: Recipe, factor: string): boolean => axes.some((a) => a.factor === factor);

@@ -50,6 +50,23 @@ describe('the catalogue of trials', () => {
     expect(same.frozen.minimumLayerTime).toBe(5);
     expect(testOnlyWords(same).join()).not.toMatch(/layer time/);
   });
+  it('judges on the bed what belongs there: without the raft of the pair, and never on one that is asked for later', () => {
+    const onRaft = { ...baseline, raftLayers: 3 };
+    for (const id of ['bed-loops', 'nozzle-height', 'bed-hold', 'bed-cover']) {
+      const trial = trialOfKind(id, context, onRaft)!;
+      expect([id, trial.frozen.raftLayers, planned(trial).ok]).toEqual([id, 0, true]);
+      expect(testOnlyWords(trial)).toContain('raft layers 0 (else 3)');
+      expect(trialOfKind(id, context, baseline)!.frozen.raftLayers).toBeUndefined();
+    }
+    expect(trialOfKind('temperature-tower', context, onRaft)!.frozen.raftLayers).toBeUndefined();
+    for (const id of ['bed-loops', 'nozzle-height']) {
+      const trial = trialOfKind(id, context, baseline)!;
+      const raised = planned({ ...trial, baseline: onRaft });
+      expect(raised.ok ? '' : raised.faults.map((f) => `${f.at}: ${f.wrong}; ${f.right}`)).toEqual([
+        'baseline.raftLayers: a raft of 3 layers lies between the bed and what this trial judges on it; set the raft layers to 0',
+      ]);
+    }
+  });
   it('keeps seams from what is judged in front, as the test’s own, and leaves them where they are varied', () => {
     const aligned = { ...baseline, seam: 'aligned' } as const;
     const seamOf = (id: string, b: Settings) => trialOfKind(id, context, b)!.frozen.seam;

@@ -1,4 +1,5 @@
 import { from, map, of, switchMap, type Observable } from 'rxjs';
+import { done } from '#core/base';
 import { filesUnder } from '#core/carry';
 import type { Trial } from '#core/trial';
 import type { Keeper } from './keeper';
@@ -16,6 +17,12 @@ export function restsOn(keeper: Keeper, trial: Trial): Observable<Rests> {
 
 /** Makes the file of a trial; where it rests on a file of other origin or on parts, from the bytes that this browser keeps. */
 export function madeOf(pool: WorkerPool, keeper: Keeper, trial: Trial): Observable<Working<MadeFile>> {
-  const today = new Date().toISOString().slice(0, 10);
-  return restsOn(keeper, trial).pipe(switchMap((rests) => pool.make(trial, today, rests)));
+  const known = latelyOf(pool, trial);
+  if (known) return of({ result: done(known) });
+  return restsOn(keeper, trial).pipe(switchMap((rests) => pool.make(trial, today(), rests)));
 }
+
+/** The file of a trial, if it was made lately. */
+export const latelyOf = (pool: WorkerPool, trial: Trial): MadeFile | undefined => pool.lately(trial, today());
+
+const today = (): string => new Date().toISOString().slice(0, 10);

@@ -5,11 +5,10 @@ import { figuresOf } from '#core/carry';
 import type { CellReport } from '#core/inspect';
 import type { Report } from '#core/make';
 import { asPrint, type Trial } from '#core/trial';
-import { madeOf } from '../data/made-of';
+import { latelyOf, madeOf } from '../data/made-of';
 import type { Keeper } from '../data/keeper';
 import type { MadeFile } from '../work/core.worker';
 import type { WorkerPool } from '../work/worker-pool';
-import { madeLately } from './file-maker';
 
 /** What is known of one print of a trial. */
 export interface PrintFigures {
@@ -68,7 +67,7 @@ export class AllPrints {
       const plans = this.plans();
       if (!made() || plans.length === 0) return;
       for (const p of plans) {
-        const known = madeLately(p.key);
+        const known = latelyOf(pool, p.trial);
         if (known) this.note(p.key, known);
       }
       const missing = plans.filter((p) => !lately.has(p.key));
@@ -95,10 +94,7 @@ export class AllPrints {
   /** The file of a print, counted from 0; made anew where that was not done lately. Why it cannot be made is its error. */
   file(print: number): Observable<Blob> {
     return defer(() => {
-      const { trial, key } = this.plans()[print]!;
-      const known = madeLately(key);
-      if (known) return of(new Blob([known.bytes]));
-      return madeOf(this.pool, this.keeper, trial).pipe(
+      return madeOf(this.pool, this.keeper, this.plans()[print]!.trial).pipe(
         concatMap((said) => {
           if (!('result' in said)) return EMPTY;
           if (said.result.ok) return of(new Blob([said.result.value.bytes]));

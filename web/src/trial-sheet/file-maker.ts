@@ -17,13 +17,6 @@ export type Making =
 /** How long a plan stands still before its file is made, ms. */
 const STILL = 350;
 
-/** Files made lately, so that going between stages costs nothing. */
-const lately = new Map<string, MadeFile>();
-const MOST_LATELY = 5;
-
-/** The file of a trial, if it was made lately; by the trial as JSON. */
-export const madeLately = (key: string): MadeFile | undefined => lately.get(key);
-
 /** Keeps the file of a trial made: the latest edit wins. Built where effects may be (in an injection context). */
 export class FileMaker {
   /** Of the trial that is shown: what was made for another is not its. */
@@ -93,10 +86,8 @@ export class FileMaker {
     if (key === this.key) return;
     this.key = key;
     this.stop();
-    const known = wanted && lately.get(wanted.key);
-    if (!wanted) this.making.set({ state: 'idle' });
-    else if (known) this.making.set({ state: 'made', made: known, key: wanted.key });
-    else this.make(wanted);
+    if (wanted) this.make(wanted);
+    else this.making.set({ state: 'idle' });
   }
 
   private make({ trial, key }: { trial: Trial; key: string }): void {
@@ -107,11 +98,8 @@ export class FileMaker {
       next: (said) => {
         if (owner !== untracked(this.owner)) return;
         if ('progress' in said) this.making.set({ state: 'working', progress: said.progress });
-        else if (said.result.ok) {
-          lately.set(key, said.result.value);
-          if (lately.size > MOST_LATELY) lately.delete(lately.keys().next().value!);
-          this.making.set({ state: 'made', made: said.result.value, key });
-        } else this.making.set({ state: 'refused', faults: said.result.faults.map(sentence), cancelled: false });
+        else if (said.result.ok) this.making.set({ state: 'made', made: said.result.value, key });
+        else this.making.set({ state: 'refused', faults: said.result.faults.map(sentence), cancelled: false });
       },
       error: (error: unknown) => this.making.set({ state: 'refused', faults: [String(error)], cancelled: false }),
     });

@@ -27,9 +27,11 @@ describe('a worker that does not answer', () => {
   const { context, baseline } = demoPairs[0]!;
   const trial = trialOfKind('temperature-tower', context, baseline)!;
   let pool: WorkerPool;
+  let titles = 0;
+  // Each another trial: of the same one there is one work.
   const make = () => {
     const said: Working<unknown>[] = [];
-    const work = pool.make(trial, '2026-01-01').subscribe((s) => said.push(s));
+    const work = pool.make({ ...trial, title: `trial ${titles++}` }, '2026-01-01').subscribe((s) => said.push(s));
     return { said, work };
   };
   beforeEach(() => {
@@ -75,6 +77,20 @@ describe('a worker that does not answer', () => {
     expect(Mute.all).toHaveLength(3);
     make();
     expect(Mute.all).toHaveLength(3);
+  });
+  it('is asked once for the same trial of the same day, whoever waits for it', () => {
+    const asked = () => Mute.all.reduce((n, w) => n + w.heard, 0);
+    const works = ['2026-01-01', '2026-01-01', '2026-01-02'].map((day) => {
+      const before = asked();
+      const work = pool.make(trial, day).subscribe();
+      return { work, new: asked() > before };
+    });
+    expect(works.map((w) => w.new)).toEqual([true, false, true]);
+    const heard = Mute.all[0]!.heard;
+    works[0]!.work.unsubscribe();
+    expect(Mute.all[0]!.heard).toBe(heard);
+    works[1]!.work.unsubscribe();
+    expect(Mute.all[0]!.heard).toBeGreaterThan(heard);
   });
   it('is told to stop work that nobody waits for any more', () => {
     const { work } = make();

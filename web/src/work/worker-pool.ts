@@ -1,6 +1,6 @@
 import { Injectable, type OnDestroy } from '@angular/core';
 import { proxy, wrap, type Remote } from 'comlink';
-import { combineLatest, map, Observable } from 'rxjs';
+import { combineLatest, defer, map, Observable, of } from 'rxjs';
 import { done, fault, refuse, sentence, type Progress, type Result } from '#core/base';
 import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
@@ -10,6 +10,7 @@ import type { SameLevels } from '#core/toolpath';
 import type { PartFileNamed, PartPlaced, Trial } from '#core/trial';
 import type { CoreApi, MadeFile, Placing, Rests } from './core.worker';
 import type { LayerLines } from './layer-lines';
+import { MadeLately } from './made-lately';
 import type { LayerPair } from './over-one-another';
 import type { PartView, TakenPart } from './part-info';
 import type { Taken } from './take-in';
@@ -34,10 +35,26 @@ const SILENT = 20;
 export class WorkerPool implements OnDestroy {
   private readonly seats: Seat[] = [];
   private nextId = 1;
+  private readonly made = new MadeLately();
 
-  /** Makes the checked G-code of a trial; `rests` are the file of other origin, or the parts, that it rests on. */
+  /**
+   * Makes the checked G-code of a trial; of the same trial on the same day once.
+   *
+   * @param rests the file of other origin, or the parts, that it rests on
+   */
   make(trial: Trial, today: string, rests: Rests = new Map()): Observable<Working<MadeFile>> {
-    return this.work((api, id, said) => api.make(id, trial, today, rests, said));
+    return defer(() => {
+      const known = this.lately(trial, today);
+      if (known) return of({ result: done(known) });
+      return this.made.once(words(trial, today), () =>
+        this.work((api, id, said) => api.make(id, trial, today, rests, said)),
+      );
+    });
+  }
+
+  /** The file of a trial, where it was made lately. */
+  lately(trial: Trial, today: string): MadeFile | undefined {
+    return this.made.known(words(trial, today));
   }
 
   /** Finds neighbouring levels of a trial that print the same. */
@@ -191,6 +208,8 @@ export class WorkerPool implements OnDestroy {
     if (at >= 0) this.seats.splice(at, 1);
   }
 }
+
+const words = (trial: Trial, today: string): string => `${today} ${JSON.stringify(trial)}`;
 
 /** What two halves of a check have said so far. */
 export function joined(seen: Working<Inspection>, first: Working<FirstHalf>): CheckSaid {

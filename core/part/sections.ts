@@ -1,4 +1,5 @@
 import { union, type Point, type Polygon, type Ring } from '#core/geometry';
+import { linked } from './linked';
 import { simplified } from './simplified';
 import { boundsOfMesh, type Bounds, type Mesh } from './mesh';
 
@@ -30,8 +31,6 @@ const CRUMB = 0.05;
 export const MOST_CHAINS = 200;
 /** A triangle stands on so many shelves on average at most: tall ones would fill the memory. */
 const MOST_STANDS = 16;
-/** Ends meet where they agree to so many mm. */
-const GRID = 1e-3;
 /** Heights are told apart by so many shelves at most, so thick at least, mm. */
 const MOST_SHELVES = 4096;
 const SHELF = 0.05;
@@ -115,33 +114,38 @@ export class Sections {
   }
 
   /** Where triangles meet a height: four figures a piece, with the part to its left. */
-  private cut(z: number): number[] {
+  private cut(z: number): Float64Array {
     const c = this.corners;
-    const found: number[] = [];
     const shelf = this.shelfOf(z);
-    for (let k = this.starts[shelf]!; k < this.starts[shelf + 1]!; k++) {
+    const [from, to] = [this.starts[shelf]!, this.starts[shelf + 1]!];
+    // Flat: all triangles near every height come by here.
+    const found = new Float64Array(4 * (to - from));
+    let n = 0;
+    for (let k = from; k < to; k++) {
       const i = 9 * this.on[k]!;
       // A corner at this very height counts as below: what meets there, meets there for all its triangles alike.
-      const above = [c[i + 2]! > z, c[i + 5]! > z, c[i + 8]! > z];
-      const up = Number(above[0]) + Number(above[1]) + Number(above[2]);
-      if (up === 0 || up === 3) continue;
-      const lone = above.indexOf(up === 1);
-      const [a, b, d] = [i + 3 * lone, i + 3 * ((lone + 1) % 3), i + 3 * ((lone + 2) % 3)];
-      const p = this.meets(a, b, z);
-      const q = this.meets(a, d, z);
+      const [first, second, third] = [c[i + 2]! > z, c[i + 5]! > z, c[i + 8]! > z];
+      if (first === second && second === third) continue;
+      const lone = second === third ? 0 : first === third ? 1 : 2;
+      const up = lone === 0 ? first : lone === 1 ? second : third;
+      const a = i + 3 * lone;
       // Seen from outside the corners turn left: with the lone one above, the part lies to the left of q → p … p → q.
-      if (up === 1) found.push(p.x, p.y, q.x, q.y);
-      else found.push(q.x, q.y, p.x, p.y);
+      this.meet(a, i + 3 * ((lone + 1) % 3), z, found, up ? n : n + 2);
+      this.meet(a, i + 3 * ((lone + 2) % 3), z, found, up ? n + 2 : n);
+      // An edge that only touches the height gives a piece without length.
+      if (found[n] !== found[n + 2] || found[n + 1] !== found[n + 3]) n += 4;
     }
-    return found;
+    return found.subarray(0, n);
   }
 
   /** Where an edge meets a height: the same to the bit from whichever triangle it is asked. */
-  private meets(i: number, j: number, z: number): Point {
+  private meet(i: number, j: number, z: number, into: Float64Array, at: number): void {
     const c = this.corners;
-    const [l, h] = c[i + 2]! < c[j + 2]! ? [i, j] : [j, i];
+    const l = c[i + 2]! < c[j + 2]! ? i : j;
+    const h = l === i ? j : i;
     const t = (z - c[l + 2]!) / (c[h + 2]! - c[l + 2]!);
-    return { x: c[l]! + t * (c[h]! - c[l]!), y: c[l + 1]! + t * (c[h + 1]! - c[l + 1]!) };
+    into[at] = c[l]! + t * (c[h]! - c[l]!);
+    into[at + 1] = c[l + 1]! + t * (c[h + 1]! - c[l + 1]!);
   }
 
   /** Closes open chains over the smallest gaps first. */
@@ -194,79 +198,3 @@ export class Sections {
 
 const lengthOf = (chain: readonly Point[]): number =>
   chain.reduce((sum, p, i) => (i === 0 ? 0 : sum + Math.hypot(p.x - chain[i - 1]!.x, p.y - chain[i - 1]!.y)), 0);
-
-/** Pieces linked to rings, and to chains where they do not close; each goes the way that most of its length goes. */
-function linked(all: readonly number[]): { rings: Ring[]; chains: Ring[] } {
-  // An edge that only touches the height gives a piece without length.
-  const pieces: number[] = [];
-  for (let i = 0; i < all.length; i += 4)
-    if (all[i] !== all[i + 2] || all[i + 1] !== all[i + 3]) pieces.push(all[i]!, all[i + 1]!, all[i + 2]!, all[i + 3]!);
-  const n = pieces.length / 4;
-  const keyOf = (x: number, y: number) => (Math.round(x / GRID) + 4e7) * 1e8 + Math.round(y / GRID) + 4e7;
-  // Ends at each place, one after the other: piece i begins at end 2·i, and ends at 2·i + 1.
-  const first = new Map<number, number>();
-  const others = new Int32Array(2 * n);
-  const keys = new Float64Array(2 * n);
-  for (let e = 0; e < 2 * n; e++) {
-    const key = (keys[e] = keyOf(pieces[2 * e]!, pieces[2 * e + 1]!));
-    others[e] = first.get(key) ?? -1;
-    first.set(key, e);
-  }
-  const used = new Uint8Array(n);
-  const rings: Ring[] = [];
-  const chains: { ring: Ring; from: number; to: number }[] = [];
-  const onRing = new Set<number>();
-  /** The end at which a way goes on from an end; −1 where nothing is left there. */
-  const onward = (at: number): number => {
-    let [turned, back] = [-1, -1];
-    for (let e = first.get(keys[at]!)!; e >= 0; e = others[e]!) {
-      if (used[e >> 1]) continue;
-      // Straight back only where nothing else is left, and turned round only where nothing goes on the same way.
-      if (keys[e ^ 1] === keys[at ^ 1]) back = e;
-      else if ((e & 1) === (at & 1)) turned = e;
-      else return e;
-    }
-    return turned >= 0 ? turned : back;
-  };
-  const follow = (begin: number): void => {
-    // Both ways from the first piece.
-    const along: number[] = [begin];
-    used[begin >> 1] = 1;
-    const extend = (from: number, add: (e: number) => void): boolean => {
-      for (let at = from; ;) {
-        const next = onward(at);
-        if (next < 0) return false;
-        used[next >> 1] = 1;
-        add(next);
-        at = next ^ 1;
-        // Round again: whatever else begins here is another way.
-        if (keys[at] === keys[begin]) return true;
-      }
-    };
-    const closes = extend(begin ^ 1, (e) => along.push(e));
-    const back: number[] = [];
-    if (!closes) extend(begin, (e) => back.push(e ^ 1));
-    const way = [...back.toReversed(), ...along];
-    let forward = 0;
-    const ring: Ring = [];
-    for (const e of way) {
-      const i = 4 * (e >> 1);
-      const d = Math.hypot(pieces[i + 2]! - pieces[i]!, pieces[i + 3]! - pieces[i + 1]!);
-      forward += e & 1 ? -d : d;
-      ring.push({ x: pieces[2 * e]!, y: pieces[2 * e + 1]! });
-    }
-    const last = way.at(-1)! ^ 1;
-    if (!closes) ring.push({ x: pieces[2 * last]!, y: pieces[2 * last + 1]! });
-    if (forward < 0) ring.reverse();
-    if (closes) {
-      rings.push(ring);
-      for (const e of way) onRing.add(keys[e]!);
-    } else chains.push({ ring, from: keys[way[0]!]!, to: keys[last]! });
-  };
-  for (let i = 0; i < n; i++) if (!used[i]) follow(2 * i);
-  return {
-    rings: rings.filter((r) => r.length > 2),
-    // What hangs between corners of rings is a doubled face, or a skin without thickness.
-    chains: chains.filter((c) => !(onRing.has(c.from) && onRing.has(c.to))).map((c) => c.ring),
-  };
-}

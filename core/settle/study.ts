@@ -1,3 +1,4 @@
+import { seeded } from '#core/base';
 import { qualityOf, scoreOf, type Reading } from '#core/judge';
 import type { Cell } from '#core/plan';
 import { weighedCosts } from './costs';
@@ -11,6 +12,8 @@ interface Part {
   weight: number;
   response: Response;
   slope: number;
+  /** The mean of its scores. */
+  mean: number;
 }
 
 /** What the readings say of each quality and together, on one scale of level steps. */
@@ -78,14 +81,33 @@ export function studied(
       weight: options.weights?.[track] ?? 1,
       response: remembered(evidence, shapeOf(track, factor), span, seed + k),
       slope: slopeOf(evidence),
+      mean: evidence.reduce((sum, e) => sum + e.score, 0) / evidence.length,
     }));
   const weighed = parts.some((p) => p.weight > 0)
     ? parts.filter((p) => p.weight > 0)
     : parts.map((p) => ({ ...p, weight: 1 }));
   const grid = weighed[0]!.response.grid;
-  const quality = combined(weighed);
-  const together = withCosts(quality, weighed, grid, toLevel, factor, cells, options);
-  return { parts, grid, span, toX, toLevel, quality, together, ranked: lessFailed(together, weighed, span) };
+  const counted = withFlat(weighed, seed);
+  const quality = combined(counted);
+  const together = withCosts(quality, counted, grid, toLevel, factor, cells, options);
+  return { parts, grid, span, toX, toLevel, quality, together, ranked: lessFailed(together, counted, span) };
+}
+
+/**
+ * Qualities of which as many drawn curves are flat lines as the readings speak for one (Bayes’ rule, a shape and none as
+ * likely before): what is equally poor everywhere would else be taken to get good beyond both ends of a sweep, and its
+ * scatter would choose among levels. The one that speaks plainest keeps its shape: some difference was seen.
+ */
+function withFlat<P extends Pick<Part, 'response' | 'mean'>>(parts: readonly P[], seed: number): P[] {
+  const plainest = Math.max(...parts.map((p) => p.response.evidence));
+  const random = seeded(seed);
+  return parts.map((part) => {
+    const { response, mean } = part;
+    if (response.evidence === plainest) return part;
+    const shaped = 1 / (1 + Math.exp(-response.evidence));
+    const draws = response.draws.map((d) => (random() < shaped ? d : new Float64Array(d.length).fill(mean)));
+    return { ...part, response: { ...response, draws } };
+  });
 }
 
 /**

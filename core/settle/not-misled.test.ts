@@ -85,6 +85,36 @@ describe('the best combined score', () => {
     };
     expect(Math.abs(highest({ surface: [0, 0, 0, 0, 0, 0, 0, 0] }) - highest({}))).toBeLessThan(5);
   });
+  // What one person said of torn walls on eight bands, four times over, and what told the temperatures apart.
+  const wavers = [
+    [0, 1, 0, 0, 1, 0, 0, 0],
+    [1, 0, 0, 0, 0, 0, 1, 0],
+    [0, 0, 0, 1, 0, 0, 0, 1],
+    [0, 0, 1, 0, 0, 1, 0, 0],
+  ];
+  const differs: Scores = { bridge: [1, 1, 2, 3, 3, 4, 4, 4], 'layer-strength': [4, 4, 4, 4, 3, 2, 1, 'broke'] };
+  const chosen = (more: Scores) => settle(tower, said({ ...differs, ...more } as Scores));
+  it('is not chosen by how a quality wavers that is poor everywhere, and says which that is', () => {
+    const alone = chosen({}).choices[0]!.choice;
+    for (const surface of wavers) {
+      const { choices, flags } = chosen({ surface });
+      expect(Math.abs(choices[0]!.choice - alone), surface.join()).toBeLessThanOrEqual(4);
+      expect(flags.map((f) => f.message)).toContain(
+        'surface is poor at every level, 0.3 of 4: something else than nozzle temperature spoils it',
+      );
+    }
+  });
+  it('is chosen by one that differs, however poor it is: that is no wavering', () => {
+    const rises = [0, 0, 0, 0, 1, 2, 3, 4];
+    const { choices, flags } = chosen({ surface: rises, gloss: rises });
+    expect(chosen({}).choices[0]!.choice - choices[0]!.choice).toBeGreaterThan(6);
+    expect(flags.map((f) => f.code)).not.toContain('poor-everywhere');
+  });
+  it('says nothing of one that is good everywhere, or asked alone', () => {
+    const codes = (scores: Scores) => settle(tower, said(scores)).flags.map((f) => f.code);
+    expect(codes({ ...differs, surface: [4, 3, 4, 4, 3, 4, 4, 3] })).not.toContain('poor-everywhere');
+    expect(codes({ surface: wavers[0]! })).not.toContain('poor-everywhere');
+  });
   it('lets what does not count fail', () => {
     const free = settled([4, 4, 4, 4, 2, 'broke', 'broke', 'broke'], { 'layer-strength': 0 });
     expect(free.choices[0]?.choice ?? 230).toBeLessThan(240);

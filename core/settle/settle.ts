@@ -32,9 +32,9 @@ import {
   type Pick,
   type Rule,
 } from './rules';
-import { cellScores, weightsFor, type CellScore } from './scores';
+import { cellScores, FAILED, weightsFor, type CellScore } from './scores';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
-import { curveOf, DIFFERENCE, meanAt, partAt, slopes, studied } from './study';
+import { curveOf, DIFFERENCE, meanAt, partAt, slopes, studied, type Study } from './study';
 import { voidsOf } from './voids';
 
 const scoreRules: readonly Rule[] = [
@@ -171,6 +171,7 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
   };
 
   const weighed = study.parts.filter((p) => p.weight > 0);
+  flags.push(...poorEverywhere(study, factor));
   // Where nothing is any good, the smallest sign of a side is worth following.
   const poor = together.reduce((sum, s) => sum + s.together!, 0) / together.length < POOR;
   // The more qualities are asked, the sooner one shows something by chance: half of what full certainty of that would
@@ -349,6 +350,20 @@ function endOf(
   if (good && toward === 'higher' && atHigh)
     return { value: high, low: (high + (levels[levels.length - 2] ?? high)) / 2, high, why, cells };
   return undefined;
+}
+
+/** Qualities that fail as much at one level as at any other: their cause is to be looked for elsewhere. */
+function poorEverywhere({ parts }: Study, factor: Factor): Flag[] {
+  const counted = parts.filter((p) => p.weight > 0);
+  return counted.length < 2
+    ? []
+    : counted
+        .filter((p) => p.response.evidence < 0 && p.mean < FAILED)
+        .map(({ track, mean }) => ({
+          code: 'poor-everywhere',
+          message: `${qualityOf(track)?.label ?? track} is poor at every level, ${show(mean, 1)} of 4: something else than ${factor.label} spoils it`,
+          cells: [],
+        }));
 }
 
 /** Readings of earlier trials, as said of the cells with the same level here. */

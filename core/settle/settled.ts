@@ -31,6 +31,7 @@ export interface Flag {
     | 'void'
     | 'coarse'
     | 'contradictory'
+    | 'poor-everywhere'
     | 'effects'
     | 'confounded';
   message: string;

@@ -3,7 +3,7 @@ import { must } from '#core/base';
 import type { Reading } from '#core/judge';
 import { planned, trialOfKind, type Planned } from '#core/trial';
 import { heronPair, smallTower } from '../testing/fixtures';
-import { countsLess, settle } from '.';
+import { countsLess, firstSaid, settle } from '.';
 
 // What misled on prints whose truth was known: luck in single readings, faults that the factor does not make, and looks
 // that outvoted a piece that snaps.
@@ -109,6 +109,13 @@ describe('the best combined score', () => {
     const { choices, flags } = chosen({ surface: rises, gloss: rises });
     expect(chosen({}).choices[0]!.choice - choices[0]!.choice).toBeGreaterThan(6);
     expect(flags.map((f) => f.code)).not.toContain('poor-everywhere');
+  });
+  it('says first why there is no value, and what is poor everywhere beside it', () => {
+    const { flags } = chosen({ 'layer-strength': [4, 4, 4, 4, 4, 4, 4, 4], surface: [0, 1, 0, 0, 1, 0, 0, 0] });
+    expect(flags[0]!.code).toBe('poor-everywhere');
+    expect(firstSaid({ flags })).toContain('230 °C');
+    expect(firstSaid({ flags: flags.slice(0, 1) })).toContain('surface is poor');
+    expect(firstSaid({ flags: [] })).toBe('');
   });
   it('says nothing of one that is good everywhere, or asked alone', () => {
     const codes = (scores: Scores) => settle(tower, said(scores)).flags.map((f) => f.code);

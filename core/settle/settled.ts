@@ -38,6 +38,13 @@ export interface Flag {
   cells: number[];
 }
 
+/** What is remarked beside an answer, or beside the reason why there is none. */
+const remarks: readonly Flag['code'][] = ['contradictory', 'poor-everywhere', 'confounded', 'effects'];
+
+/** The first thing to say: why there is no value, what leaves it open; else the first remark. */
+export const firstSaid = ({ flags }: { flags: readonly Flag[] }): string =>
+  (flags.find((f) => !remarks.includes(f.code)) ?? flags[0])?.message ?? '';
+
 /** What readings come to: scores, response, choices with reasons, flags, what to print next. */
 export interface Settled {
   choices: Choice[];

@@ -17,6 +17,7 @@ import { show } from '#core/base';
 import { agreements } from '#core/judge';
 import { valueWords } from '#core/route';
 import { specimenOf } from '#core/specimens';
+import { firstSaid } from '#core/settle';
 import { CaliperBox } from './caliper-box';
 import { HandBox } from './hand-box';
 import { MeasurePanel } from './measure-panel';
@@ -452,7 +453,7 @@ export class ReadPanel {
       : 'See what it says';
   });
   protected readonly next = computed(
-    () => this.desk.settlement.settled()?.nextWhy || this.desk.settlement.settled()?.flags[0]?.message || '',
+    () => this.desk.settlement.settled()?.nextWhy || firstSaid(this.desk.settlement.settled() ?? { flags: [] }),
   );
   protected readonly voids = computed(() =>
     (this.desk.settlement.settled()?.flags ?? []).filter((f) => f.code === 'void').map((f) => f.message),

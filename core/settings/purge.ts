@@ -18,3 +18,17 @@ export function purgeAsked(
   const said = numbersOf(s.purgeVolumes)?.[placeOf(from, to, context.printer.tools)] ?? 0;
   return said || s.purgeVolume || purgeVolume(filamentOf(context, from), filamentOf(context, to));
 }
+
+/** Why the volumes said by change do not fit the printer’s tools; nothing where they do, or none is said. */
+export function purgeUnfit(
+  s: Pick<Settings, 'purgeVolumes'>,
+  tools: number,
+): { wrong: string; right: string } | undefined {
+  const said = numbersOf(s.purgeVolumes) ?? [];
+  const changes = tools * (tools - 1);
+  if (tools < 2 || said.length === changes || said.every((v) => v === 0)) return undefined;
+  return {
+    wrong: `${said.length} ${said.length === 1 ? 'volume is' : 'volumes are'} said; ${tools} tools have ${changes} changes`,
+    right: `give ${changes} figures, 0 where it goes as for all; or 0 alone`,
+  };
+}

@@ -73,7 +73,8 @@ export function choiceSetting<const T extends string>(
   return { ...options, schema: z.enum(options.choices as readonly [T, ...T[]]) as unknown as z.ZodType<T> };
 }
 
-const MOST_LISTED = 12;
+/** Figures of a list at most: of eight tools there are 56 changes. */
+const MOST_LISTED = 56;
 
 /** The numbers of a list setting, or undefined where the text is none. */
 export function numbersOf(text: string): number[] | undefined {
@@ -94,7 +95,7 @@ export function listSetting({
     list: true,
     schema: z
       .string()
-      .max(120)
+      .max(400)
       .refine((text) => numbersOf(text)?.every((v) => v >= least && v <= most) ?? false, {
         message: `is no list; write up to ${MOST_LISTED} numbers of ${least} to ${most}, such as ${example}`,
       }),

@@ -74,6 +74,17 @@ describe('two tools in a print', () => {
     expect(back! / 40).toBeCloseTo(1, 1);
     expect(purged('0, 40')[0]! / purgeVolume(tidewrackAsa, white)).toBeCloseTo(1, 1);
   });
+  it('are refused where the volumes said are more or fewer than there are changes', () => {
+    const faultsOf = (purgeVolumes: string) => {
+      const plan = planned(trial({ infillTool: 2, purgeVolumes }));
+      return plan.ok ? [] : plan.faults.map((f) => `${f.at}: ${f.wrong}; ${f.right}`);
+    };
+    for (const fits of ['0', '200, 40', '0, 0']) expect(faultsOf(fits)).toEqual([]);
+    expect(faultsOf('200')).toEqual([
+      'baseline.purgeVolumes: 1 volume is said; 2 tools have 2 changes; give 2 figures, 0 where it goes as for all; or 0 alone',
+    ]);
+    expect(faultsOf('200, 40, 60')[0]).toContain('3 volumes are said; 2 tools have 2 changes');
+  });
   it('cool the tool that rests and draw its filament back', () => {
     const before = lines.slice(Math.max(0, changes[0]! - 14), changes[0]!).join('\n');
     expect(before).toMatch(/^M104 S\d+$/m);

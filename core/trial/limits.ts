@@ -2,7 +2,7 @@ import { fault, parse, show, type Fault } from '#core/base';
 import { coldest, type Context } from '#core/context';
 import { factorOf } from '#core/factors';
 import { levelSettings, type Axis } from '#core/plan';
-import { catalogue, lineArea, settingIds, settingOf, SOLID_FROM, type Settings } from '#core/settings';
+import { catalogue, lineArea, purgeUnfit, settingIds, settingOf, SOLID_FROM, type Settings } from '#core/settings';
 import type { Trial } from './schema';
 
 /** Those of some levels of an axis that settings, printer and filament allow. */
@@ -105,6 +105,8 @@ export function settingFaults(
   }
   if (s.supports !== 'none' && s.raftLayers === 0 && s.supportGapSide < 0.25 * nozzle)
     add('supportGapSide', 'supports this near grow together with the part', `give at least ${show(0.25 * nozzle)} mm`);
+  const volumes = purgeUnfit(s, printer.tools);
+  if (volumes) add('purgeVolumes', volumes.wrong, volumes.right);
   for (const key of ['partTool', 'infillTool', 'supportTool', 'interfaceTool'] as const) {
     if (s[key] > printer.tools)
       add(key, `tool ${s[key]} is not there: the printer has ${printer.tools}`, `give at most ${printer.tools}`);

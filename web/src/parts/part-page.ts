@@ -61,10 +61,14 @@ import type { Pulled } from './piece-grips';
           @for (w of wrong(); track w) {
             <p class="wrong" role="alert">{{ w }}</p>
           }
-          <st-part-stands [(picking)]="picking" />
-          <st-part-piece [(pulling)]="pulling" />
-          <!-- In a task of its own: the fields of a page all at once are felt. -->
+          <!-- Each in a task of its own: the fields of a page all at once are felt. -->
           @defer (on timer(0)) {
+            <st-part-stands [(picking)]="picking" />
+          }
+          @defer (on timer(40ms)) {
+            <st-part-piece [(pulling)]="pulling" />
+          }
+          @defer (on timer(80ms)) {
             <st-part-begin [trialId]="trialId()" [at]="at()" />
           }
           @if (place.last()?.looked; as l) {

@@ -3,7 +3,8 @@ import { must } from '#core/base';
 import type { Reading } from '#core/judge';
 import { planned, trialOfKind, type Planned } from '#core/trial';
 import { heronPair, smallTower } from '../testing/fixtures';
-import { countsLess, firstSaid, settle } from '.';
+import { countsLess, firstSaid, settle, type Response } from '.';
+import { restsElsewhere } from './study';
 
 // What misled on prints whose truth was known: luck in single readings, faults that the factor does not make, and looks
 // that outvoted a piece that snaps.
@@ -109,6 +110,10 @@ describe('the best combined score', () => {
     const { choices, flags } = chosen({ surface: rises, gloss: rises });
     expect(chosen({}).choices[0]!.choice - choices[0]!.choice).toBeGreaterThan(6);
     expect(flags.map((f) => f.code)).not.toContain('poor-everywhere');
+  });
+  it('goes by whether a flat line explains a quality three times as well as a shape', () => {
+    const rests = (evidence: number) => restsElsewhere({ response: { evidence } as Response });
+    expect([rests(-Math.log(3.1)), rests(-Math.log(2.9)), rests(0.5)]).toEqual([true, false, false]);
   });
   it('says first why there is no value, and what is poor everywhere beside it', () => {
     const { flags } = chosen({ 'layer-strength': [4, 4, 4, 4, 4, 4, 4, 4], surface: [0, 1, 0, 0, 1, 0, 0, 0] });

@@ -34,7 +34,7 @@ import {
 } from './rules';
 import { cellScores, FAILED, weightsFor, type CellScore } from './scores';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
-import { curveOf, DIFFERENCE, meanAt, partAt, slopes, studied, type Study } from './study';
+import { curveOf, DIFFERENCE, meanAt, partAt, restsElsewhere, slopes, studied, type Study } from './study';
 import { voidsOf } from './voids';
 
 const scoreRules: readonly Rule[] = [
@@ -86,8 +86,6 @@ const HINT = -1.1;
  * together (docs/choosing.md).
  */
 const FIRST_INTERVAL = 0.92;
-/** A flat line explains a quality three times as well as any shape: then its level is no matter of this factor. */
-const ELSEWHERE = -Math.log(3);
 /** A limit whose last good level and first bad one lie further apart than this share of it is worth a finer sweep. */
 const WIDE_GAP = 0.1;
 
@@ -360,7 +358,7 @@ function poorEverywhere({ parts }: Study, factor: Factor): Flag[] {
   return counted.length < 2
     ? []
     : counted
-        .filter((p) => p.response.evidence < ELSEWHERE && p.mean < FAILED)
+        .filter((p) => restsElsewhere(p) && p.mean < FAILED)
         .map(({ track, mean }) => ({
           code: 'poor-everywhere',
           message: `${qualityOf(track)?.label ?? track} is poor at every level, ${show(mean, 1)} of 4: something else than ${factor.label} spoils it`,

@@ -1,4 +1,3 @@
-import { seeded } from '#core/base';
 import { qualityOf, scoreOf, type Reading } from '#core/judge';
 import type { Cell } from '#core/plan';
 import { weighedCosts } from './costs';
@@ -87,26 +86,28 @@ export function studied(
     ? parts.filter((p) => p.weight > 0)
     : parts.map((p) => ({ ...p, weight: 1 }));
   const grid = weighed[0]!.response.grid;
-  const counted = withFlat(weighed, seed);
+  const counted = withFlat(weighed);
   const quality = combined(counted);
   const together = withCosts(quality, counted, grid, toLevel, factor, cells, options);
   return { parts, grid, span, toX, toLevel, quality, together, ranked: lessFailed(together, counted, span) };
 }
 
+/** A flat line explains a quality three times as well as any shape: then its level is no matter of this factor. */
+const ELSEWHERE = -Math.log(3);
+
+/** Whether what is said of a quality depends on something else than the factor that varies. */
+export const restsElsewhere = ({ response }: Pick<Part, 'response'>): boolean => response.evidence < ELSEWHERE;
+
 /**
- * Qualities of which as many drawn curves are flat lines as the readings speak for one (Bayes’ rule, a shape and none as
- * likely before): what is equally poor everywhere would else be taken to get good beyond both ends of a sweep, and its
- * scatter would choose among levels. The one that speaks plainest keeps its shape: some difference was seen.
+ * Qualities that rest on something else, as flat lines: what is equally poor everywhere would be taken to get good beyond
+ * both ends of a sweep, and its scatter would choose among levels. The one that speaks plainest keeps its shape.
  */
-function withFlat<P extends Pick<Part, 'response' | 'mean'>>(parts: readonly P[], seed: number): P[] {
+function withFlat<P extends Pick<Part, 'response' | 'mean'>>(parts: readonly P[]): P[] {
   const plainest = Math.max(...parts.map((p) => p.response.evidence));
-  const random = seeded(seed);
   return parts.map((part) => {
     const { response, mean } = part;
-    if (response.evidence === plainest) return part;
-    const shaped = 1 / (1 + Math.exp(-response.evidence));
-    const draws = response.draws.map((d) => (random() < shaped ? d : new Float64Array(d.length).fill(mean)));
-    return { ...part, response: { ...response, draws } };
+    if (response.evidence === plainest || !restsElsewhere(part)) return part;
+    return { ...part, response: { ...response, draws: response.draws.map((d) => d.map(() => mean)) } };
   });
 }
 

@@ -24,8 +24,8 @@ describe('what is remembered by the settings it asked for', () => {
     memo.of({ ...s, ironing: 'none', ironingFlow: 0.1 }, make);
     expect(memo.of({ ...s, ironing: 'none', ironingFlow: 0.2 }, make)).toBe('plain');
     expect(make).toHaveBeenCalledTimes(1);
-    expect(memo.of({ ...s, ironing: 'top', ironingFlow: 0.1 } as Settings, make)).toBe('ironed at 0.1');
-    expect(memo.of({ ...s, ironing: 'top', ironingFlow: 0.2 } as Settings, make)).toBe('ironed at 0.2');
+    expect(memo.of({ ...s, ironing: 'top surfaces', ironingFlow: 0.1 }, make)).toBe('ironed at 0.1');
+    expect(memo.of({ ...s, ironing: 'top surfaces', ironingFlow: 0.2 }, make)).toBe('ironed at 0.2');
     expect(make).toHaveBeenCalledTimes(3);
   });
 

@@ -38,6 +38,14 @@ describe('the next trial', () => {
     const { max } = factorOf('nozzle-temperature')!.limits(trial.context);
     expect(Math.max(...further!.axes[0]!.levels)).toBe(max);
   });
+  it('is sweeps of new levels, though what can be set ends near by', () => {
+    const trial = sweep('pressure-advance', [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8]);
+    const { next: further, nextWhy } = next(trial, 'speed-change', [4, 3, 2, 1, 0, 0, 0, 0]);
+    const levels = further!.axes[0]!.levels;
+    expect([Math.min(...levels), Math.max(...levels)]).toEqual([0, 0.3]);
+    expect(levels.filter((v) => !trial.axes[0]!.levels.includes(v)).length).toBeGreaterThan(3);
+    expect(nextWhy).toMatch(/^further down: 0–0\.3 s/);
+  });
   it('stays within the printer’s own limits, and asks for none where the printer ends', () => {
     const on = (speed: number): Trial => {
       const trial = sweep('outer-wall-speed', slow);
@@ -50,6 +58,32 @@ describe('the next trial', () => {
     expect(Math.max(...further!.axes[0]!.levels)).toBe(120);
     expect(next(on(100), 'surface', up).next?.axes[0]!.levels.every((v) => v <= 100) ?? true).toBe(true);
     expect(next(on(100), 'surface', up).flags.map((f) => f.code)).not.toContain('at-the-edge');
+  });
+  it('is finer around one level that is plainly less poor than the rest, which chance may have hit', () => {
+    const trial = sweep('pressure-advance', [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1]);
+    const asked = (scores: number[]) => next(trial, 'speed-change', scores);
+    const found = asked([0, 2, 0, 1, 0, 0, 1, 0, 1, 0]);
+    expect(found.choices).toEqual([]);
+    expect(found.flags[0]!.message).toContain('everything is poor, 0.2 s least so');
+    const levels = found.next!.axes[0]!.levels;
+    expect([Math.min(...levels), Math.max(...levels)]).toEqual([0.1, 0.3]);
+    expect(levels.length).toBeGreaterThanOrEqual(5);
+    expect(found.nextWhy).toMatch(/^a finer sweep: 0\.1–0\.3 s in 0\.04 s steps$/);
+    // Two alike are no sign, nor is one half a point above the rest.
+    for (const scores of [
+      [0, 1, 0, 1, 0, 0, 1, 0, 1, 0],
+      [1, 2, 1, 1, 2, 1, 1, 1, 1, 1],
+    ])
+      expect(asked(scores).nextWhy).toMatch(/^a wider sweep/);
+    const ones = trial.axes[0]!.levels.map(() => 1);
+    const twice = [...readings('speed-change', ones), ...readings('speed-change', ones.with(1, 2))];
+    const plan = { trial, cells: cellsOf(trial.axes) };
+    expect(
+      settle(
+        plan,
+        twice.map((r, i) => ({ ...r, replicate: i < 10 ? 1 : 2 })),
+      ).nextWhy,
+    ).toMatch(/^a wider sweep/);
   });
   it('is wider to both sides where nothing differs', () => {
     const {

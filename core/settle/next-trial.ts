@@ -11,6 +11,9 @@ import { nextPositions } from './teach';
 /** Levels that a next trial is chosen from, at most about so many. */
 const MOST_CANDIDATES = 72;
 
+/** A next sweep has so many levels at least, where so many can be set: of fewer most were printed already. */
+const LEAST_LEVELS = 6;
+
 /** A trial that goes further where the answer lies beyond this one. */
 export function withNext(
   result: Settled,
@@ -30,18 +33,9 @@ export function withNext(
   // Both ends belong to the sweep; the steps between them are as even as can be set.
   const count = Math.min(
     MOST_LEVELS,
-    Math.max(3, Math.round((to - from) / (toward === 'both' ? 1.5 * step : step)) + 1),
+    Math.max(LEAST_LEVELS, Math.round((to - from) / (toward === 'both' ? 1.5 * step : step)) + 1),
   );
-  const even = Array.from({ length: count }, (_, i) => to - ((to - from) * i) / (count - 1));
-  const raw = levelsOf(
-    {
-      mode: 'list',
-      levels: [...new Set(even.map((v) => rounded(Math.round(v / factor.settable) * factor.settable, 6)))],
-    },
-    'levels',
-  );
-  if (!raw.ok) return result;
-  const next = nextTrial(trial, raw.value.levels);
+  const next = evenTrial(trial, from, to, count);
   return {
     ...result,
     next,
@@ -49,6 +43,22 @@ export function withNext(
       ? `${toward === 'both' ? 'a wider sweep' : 'further ' + (toward === 'lower' ? 'down' : 'up')}: ${levelWords(next, factor.unit)}`
       : '',
   };
+}
+
+/** A finer sweep from the level below one to that above it. */
+export function withFiner(result: Settled, { trial }: Swept, { from, to }: { from: number; to: number }): Settled {
+  const factor = factorOf(trial.axes[0]!.factor)!;
+  const next = evenTrial(trial, from, to, LEAST_LEVELS);
+  return next ? { ...result, next, nextWhy: `a finer sweep: ${levelWords(next, factor.unit)}` } : result;
+}
+
+/** So many levels as even as can be set, the highest first. */
+function evenTrial(trial: Trial, from: number, to: number, count: number): Trial | null {
+  const { settable } = factorOf(trial.axes[0]!.factor)!;
+  const even = Array.from({ length: count }, (_, i) => to - ((to - from) * i) / (count - 1));
+  const levels = [...new Set(even.map((v) => rounded(Math.round(v / settable) * settable, 6)))];
+  const raw = levelsOf({ mode: 'list', levels }, 'levels');
+  return raw.ok ? nextTrial(trial, raw.value.levels) : null;
 }
 
 /**

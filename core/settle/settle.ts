@@ -5,7 +5,7 @@ import type { Cell } from '#core/plan';
 import type { Trial } from '#core/trial';
 import { settleMap } from './map';
 import { settleNamed } from './named';
-import { withNext, withRefine } from './next-trial';
+import { withFiner, withNext, withRefine } from './next-trial';
 import { passOf } from './passes';
 import {
   believed,
@@ -192,6 +192,16 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
       const choice = { factor: factor.id, choice: value, low, high, interval95, rule: 'cheapest-that-passes', why };
       return { ...result, choices: [choice] };
     }
+    const least = poor && known.length === 0 ? leastPoor(read) : undefined;
+    const finer = least && withFiner(result, plan, least);
+    if (least && finer?.next) {
+      flags.push({
+        code: 'no-visible-difference',
+        message: `everything is poor, ${wordsOf(factor, least.level)} least so: a good value may lie between the levels, so sweep finer there`,
+        cells: [least.cell],
+      });
+      return finer;
+    }
     const wider = withNext(result, plan, 'both', sorted, step);
     flags.push({
       code: 'no-visible-difference',
@@ -350,6 +360,20 @@ function endOf(
   if (good && toward === 'higher' && atHigh)
     return { value: high, low: (high + (levels[levels.length - 2] ?? high)) / 2, high, why, cells };
   return undefined;
+}
+
+/** A level is less poor than the others where it is this much above what most of them get, in points. */
+const LESS_POOR = 1;
+
+/** The one level that is plainly less poor than most, with the levels beside it; none at an end of the sweep. */
+function leastPoor(read: readonly CellScore[]): (CellScore & { from: number; to: number }) | undefined {
+  const levels = [...read].sort((a, b) => a.level - b.level);
+  const scores = levels.map((s) => s.together!).sort((a, b) => a - b);
+  const [most, second] = [scores.at(-1)!, scores.at(-2)!];
+  const at = levels.findIndex((s) => s.together === most);
+  const [before, own, after] = [levels[at - 1], levels[at], levels[at + 1]];
+  const plainly = most > second && most - scores[Math.floor((scores.length - 1) / 2)]! >= LESS_POOR;
+  return plainly && before && own && after ? { ...own, from: before.level, to: after.level } : undefined;
 }
 
 /** Qualities that fail as much at one level as at any other: their cause is to be looked for elsewhere. */

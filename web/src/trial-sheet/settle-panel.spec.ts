@@ -47,6 +47,20 @@ describe('the answer of a trial', () => {
     expect(textOf(host).match(/lies between \d+ °C and \d+ °C, 95 % sure/g)).toHaveLength(1);
     expect(textOf(host)).not.toContain(' – 245 °C – ');
   });
+  it('leads on to what may spoil a quality that is poor at every level, and nowhere where none is', async () => {
+    await shown('demo-heron-temperature');
+    const leads = () => [...host.querySelectorAll('a')].filter((a) => textOf(a) === 'what may spoil it');
+    expect(leads()).toEqual([]);
+    const wavers = [0, 1, 0, 0, 1, 0, 0, 0];
+    desk.change('readings', (r) => ({
+      ...r,
+      readings: r.readings.map((q) => (q.track === 'surface' ? { ...q, value: wavers[q.cells[0]!]! } : q)),
+    }));
+    TestBed.tick();
+    await fixture.whenStable();
+    expect(textOf(host)).toContain('surface is poor at every level, 0.3 of 4: something else than nozzle temperature');
+    expect(leads().map((a) => a.getAttribute('href'))).toEqual(['/pair/heron-marsh-petg/wrong']);
+  });
   it('is settled once: the button says so until the rule or the value changes', async () => {
     await shown('demo-heron-temperature');
     expect(button('Settled: 245 °C')!.disabled).toBe(true);

@@ -127,7 +127,12 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           <p class="figures">{{ l }}</p>
         }
         @for (f of s.flags; track f.message) {
-          <p [class.wrong]="f.code === 'void' || f.code === 'confounded'" role="status">{{ f.message }}.</p>
+          <p [class.wrong]="f.code === 'void' || f.code === 'confounded'" role="status">
+            {{ f.message }}.
+            @if (f.code === 'poor-everywhere') {
+              <a [routerLink]="['/pair', desk.record()?.pair, 'wrong']" class="small">what may spoil it</a>
+            }
+          </p>
         }
         <st-hidden-note />
         @if (others().length > 0) {

@@ -7,6 +7,7 @@ import { settleMap } from './map';
 import { settleNamed } from './named';
 import { withFiner, withNext, withRefine } from './next-trial';
 import { passOf } from './passes';
+import { leastPoor, poorEverywhere } from './poor';
 import {
   believed,
   bestCombined,
@@ -32,9 +33,9 @@ import {
   type Pick,
   type Rule,
 } from './rules';
-import { cellScores, FAILED, weightsFor, type CellScore } from './scores';
+import { cellScores, weightsFor, type CellScore } from './scores';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
-import { curveOf, DIFFERENCE, meanAt, partAt, restsElsewhere, slopes, studied, type Study } from './study';
+import { curveOf, DIFFERENCE, meanAt, partAt, slopes, studied } from './study';
 import { voidsOf } from './voids';
 
 const scoreRules: readonly Rule[] = [
@@ -360,34 +361,6 @@ function endOf(
   if (good && toward === 'higher' && atHigh)
     return { value: high, low: (high + (levels[levels.length - 2] ?? high)) / 2, high, why, cells };
   return undefined;
-}
-
-/** A level is less poor than the others where it is this much above what most of them get, in points. */
-const LESS_POOR = 1;
-
-/** The one level that is plainly less poor than most, with the levels beside it; none at an end of the sweep. */
-function leastPoor(read: readonly CellScore[]): (CellScore & { from: number; to: number }) | undefined {
-  const levels = [...read].sort((a, b) => a.level - b.level);
-  const scores = levels.map((s) => s.together!).sort((a, b) => a - b);
-  const [most, second] = [scores.at(-1)!, scores.at(-2)!];
-  const at = levels.findIndex((s) => s.together === most);
-  const [before, own, after] = [levels[at - 1], levels[at], levels[at + 1]];
-  const plainly = most > second && most - scores[Math.floor((scores.length - 1) / 2)]! >= LESS_POOR;
-  return plainly && before && own && after ? { ...own, from: before.level, to: after.level } : undefined;
-}
-
-/** Qualities that fail as much at one level as at any other: their cause is to be looked for elsewhere. */
-function poorEverywhere({ parts }: Study, factor: Factor): Flag[] {
-  const counted = parts.filter((p) => p.weight > 0);
-  return counted.length < 2
-    ? []
-    : counted
-        .filter((p) => restsElsewhere(p) && p.mean < FAILED)
-        .map(({ track, mean }) => ({
-          code: 'poor-everywhere',
-          message: `${qualityOf(track)?.label ?? track} is poor at every level, ${show(mean, 1)} of 4: something else than ${factor.label} spoils it`,
-          cells: [],
-        }));
 }
 
 /** Readings of earlier trials, as said of the cells with the same level here. */

@@ -6,6 +6,7 @@ import { make } from '#core/make';
 import { asFiled, holdPart, lookOver, PartPiece, readPart, releaseParts, type Mesh } from '#core/part';
 import { partTrial, placePart } from '#core/trial';
 import { binaryStl, ellipsoid, torus } from '../core/testing/meshes';
+import { releaseKept } from '../core/toolpath/kept';
 
 const RUNS = 5;
 const LAYERS = 400;
@@ -69,6 +70,7 @@ export function benchPart(): void {
   const ball = bodies[1]![1];
   const variants = Array.from({ length: 3 }, () => {
     releaseParts();
+    releaseKept();
     holdPart(HASH, { objects: [{ mesh: ball }] });
     let bytes: Uint8Array = new Uint8Array();
     const first = clock(() => (bytes = made(0.1)));

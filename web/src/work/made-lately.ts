@@ -1,4 +1,4 @@
-import type { Observable} from 'rxjs';
+import type { Observable } from 'rxjs';
 import { finalize, share, tap } from 'rxjs';
 import type { MadeFile } from './core.worker';
 import type { Working } from './worker-pool';

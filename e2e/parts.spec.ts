@@ -175,7 +175,10 @@ test('a trial whose part is gone asks for it, and goes on once it is given', asy
   await estimated(page);
   const trial = page.url();
   await page.getByRole('link', { name: 'Files' }).click();
-  await page.getByRole('button', { name: 'Forget cable-comb.stl' }).click();
+  const forget = page.getByRole('button', { name: 'Forget cable-comb.stl' });
+  await forget.click();
+  // What is said to be kept may still be the part: it is gone once it is no longer listed.
+  await expect(forget).toHaveCount(0);
   await kept(page);
   await page.goto(trial);
   await expect(page.getByText(/cable-comb\.stl is not kept here; give its file again/)).toBeVisible({

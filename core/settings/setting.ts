@@ -73,8 +73,8 @@ export function choiceSetting<const T extends string>(
   return { ...options, schema: z.enum(options.choices as readonly [T, ...T[]]) as unknown as z.ZodType<T> };
 }
 
-/** Figures of a list at most: of eight tools there are 56 changes. */
-const MOST_LISTED = 56;
+/** Figures of any list at most: of eight tools there are 56 changes. */
+export const MOST_LISTED = 56;
 
 /** The numbers of a list setting, or undefined where the text is none. */
 export function numbersOf(text: string): number[] | undefined {
@@ -88,16 +88,24 @@ export function listSetting({
   least,
   most,
   example,
+  many = 12,
   ...rest
-}: Omit<Setting<string>, 'schema' | 'list'> & { least: number; most: number; example: string }): Setting<string> {
+}: Omit<Setting<string>, 'schema' | 'list'> & {
+  least: number;
+  most: number;
+  example: string;
+  many?: number;
+}): Setting<string> {
+  const fits = (numbers: number[] | undefined): boolean =>
+    numbers !== undefined && numbers.length <= many && numbers.every((v) => v >= least && v <= most);
   return {
     ...rest,
     list: true,
     schema: z
       .string()
       .max(400)
-      .refine((text) => numbersOf(text)?.every((v) => v >= least && v <= most) ?? false, {
-        message: `is no list; write up to ${MOST_LISTED} numbers of ${least} to ${most}, such as ${example}`,
+      .refine((text) => fits(numbersOf(text)), {
+        message: `is no list; write up to ${many} numbers of ${least} to ${most}, such as ${example}`,
       }),
   };
 }

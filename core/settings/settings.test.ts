@@ -59,6 +59,8 @@ describe('a list of angles', () => {
     const many = (n: number) => Array.from({ length: n }, () => '1').join(' ');
     for (const bad of ['', ' , ', '60, x', '1e3', many(57)]) expect(numbersOf(bad)).toBeUndefined();
     expect(numbersOf(many(56))).toHaveLength(56);
+    const takes = (id: 'skinAngles' | 'purgeVolumes', n: number) => settingOf(id).schema.safeParse(many(n)).success;
+    expect([takes('skinAngles', 12), takes('skinAngles', 13), takes('purgeVolumes', 56)]).toEqual([true, false, true]);
     expect(settingOf('skinAngles').schema.safeParse('720').success).toBe(false);
   });
 });

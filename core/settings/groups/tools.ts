@@ -1,4 +1,4 @@
-import { choiceSetting, listSetting, numberSetting } from '../setting';
+import { choiceSetting, listSetting, MOST_LISTED, numberSetting } from '../setting';
 
 /** Settings of several tools, and what is purged between them. */
 export const tools = {
@@ -76,6 +76,7 @@ export const tools = {
   }),
   purgeVolumes: listSetting({
     example: '180, 90',
+    many: MOST_LISTED,
     label: 'purge volume by change',
     group: 'tools',
     unit: 'mm³',

@@ -453,7 +453,10 @@ export class ReadPanel {
       : 'See what it says';
   });
   protected readonly next = computed(
-    () => this.desk.settlement.settled()?.nextWhy || firstSaid(this.desk.settlement.settled() ?? { flags: [] }),
+    // What is void stands there by itself already.
+    () =>
+      this.desk.settlement.settled()?.nextWhy ||
+      firstSaid({ flags: (this.desk.settlement.settled()?.flags ?? []).filter((f) => f.code !== 'void') }),
   );
   protected readonly voids = computed(() =>
     (this.desk.settlement.settled()?.flags ?? []).filter((f) => f.code === 'void').map((f) => f.message),

@@ -14,6 +14,7 @@ export * from './backup';
 export * from './confirming';
 export * from './comparing';
 export * from './symptoms';
+export * from './suspects';
 export * from './phone';
 export * from './hearing';
 export * from './pairing';

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { qualities } from '#core/judge';
 import { kindOf } from '#core/trial';
 import { heronPair, made, smallTower } from '../testing/fixtures';
-import { causesOf, seenInFile, stopOf, symptoms, type Known, type Tuned } from '.';
+import { causesOf, seenInFile, stopOf, symptomOf, symptoms, type Known, type Tuned } from '.';
 
 const known = (more: Partial<Known> = {}): Known => ({
   values: [],
@@ -38,6 +39,19 @@ describe('what is wrong', () => {
         if (c.kind !== undefined) expect(kindOf(c.kind), c.label).toBeDefined();
       }
     expect(new Set(symptoms.map((s) => s.id)).size).toBe(symptoms.length);
+  });
+  it('tells for each quality which one symptom low scores of it show', () => {
+    const said = symptoms.flatMap((s) => s.qualities);
+    expect([...said].sort()).toEqual(qualities.map((q) => q.id).sort());
+    expect(symptomOf('surface')!.label).toBe('torn or rough walls');
+    expect(symptomOf('hairs')!.id).toBe('strings');
+    expect(symptomOf('no such quality')).toBeUndefined();
+  });
+  it('leads from torn walls to pressure advance first where it was never settled, and to damp filament where that is', () => {
+    expect(order('torn-walls', known())[0]).toBe('pressure advance off');
+    const wet = { ...heronPair.context.filament, driedOn: '2026-09-01' };
+    const values = [tuned('pressure-advance', 0.05, 'settled')];
+    expect(order('torn-walls', known({ values, filament: wet }))[0]).toBe('damp filament');
   });
   it('asks for drying first where it is overdue, and last where it is fresh', () => {
     const wet = { ...heronPair.context.filament, driedOn: '2026-09-01' };

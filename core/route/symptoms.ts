@@ -1,8 +1,6 @@
 import { show } from '#core/base';
 import { dryingDays, type Filament } from '#core/context';
-import type { Inspection } from '#core/inspect';
-import { newest, valueWords, type Tuned } from './tune-sheet';
-import { stopOf } from './stops';
+import type { Tuned } from './tune-sheet';
 
 /** What is known of the pair when something looks wrong. */
 export interface Known {
@@ -40,18 +38,9 @@ export interface Symptom {
   id: string;
   label: string;
   look: string;
+  /** Qualities whose low scores show it; each belongs to one symptom. */
+  qualities: readonly string[];
   causes: readonly Cause[];
-}
-
-/** A cause with what is known about it. */
-export interface Suspect {
-  label: string;
-  tell: string;
-  stop: string | undefined;
-  kind: string | undefined;
-  /** What speaks for and against it on this pair. */
-  known: string[];
-  weight: number;
 }
 
 /** Days since the filament was dried against what its material bears. */
@@ -171,18 +160,35 @@ export const symptoms: readonly Symptom[] = [
     id: 'strings',
     label: 'strings and hairs',
     look: 'Hold the gaps before a dark ground.',
+    qualities: ['stringing', 'hairs'],
     causes: [damp, retraction, tooHot, crossings],
   },
   {
     id: 'gaps',
     label: 'gaps between lines',
     look: 'Hold the part against the light.',
+    qualities: ['wall-fullness'],
     causes: [feed, flowLow, melt, tooCold],
+  },
+  {
+    id: 'torn-walls',
+    label: 'torn or rough walls',
+    look: 'Rake light over the broadest wall, then stroke it with a fingertip.',
+    qualities: ['surface'],
+    causes: [
+      { ...advance, tell: 'torn behind corners and where a line begins, full on long straight stretches' },
+      damp,
+      { ...melt, tell: 'torn where it is fast; a slow wall of the same part is full' },
+      tooCold,
+      { ...flowLow, tell: 'thin and matt all round, the same at every speed' },
+      feed,
+    ],
   },
   {
     id: 'thin-starts',
     label: 'gaps after travel',
     look: 'Look at where each line begins.',
+    qualities: ['restart'],
     causes: [
       {
         label: 'retraction too long',
@@ -198,12 +204,14 @@ export const symptoms: readonly Symptom[] = [
     id: 'bulges',
     label: 'bulged corners and blobs',
     look: 'Look down on the corners and along the seam.',
+    qualities: ['corners', 'speed-change'],
     causes: [advance, flowHigh, tooHot, retraction],
   },
   {
     id: 'rough-top',
     label: 'rough or open top',
     look: 'Rake light over the top; run a fingertip along the joint with the wall.',
+    qualities: ['top-skin', 'skin-joint'],
     causes: [
       flowHigh,
       flowLow,
@@ -215,12 +223,14 @@ export const symptoms: readonly Symptom[] = [
     id: 'gloss-bands',
     label: 'gloss bands',
     look: 'Turn the wall in raking light.',
+    qualities: ['gloss'],
     causes: [speeds, tooHot, damp],
   },
   {
     id: 'echo',
     label: 'waves after corners',
     look: 'Look along the wall behind a corner.',
+    qualities: ['echo'],
     causes: [
       {
         label: 'acceleration or speed too high for the frame',
@@ -235,6 +245,7 @@ export const symptoms: readonly Symptom[] = [
     id: 'curl',
     label: 'curling edges and droop',
     look: 'Stroke the overhang upwards with a fingertip.',
+    qualities: ['overhang', 'curl'],
     causes: [
       coolingWeak,
       tooHot,
@@ -245,6 +256,7 @@ export const symptoms: readonly Symptom[] = [
     id: 'sagging',
     label: 'sagging bridges',
     look: 'Look from below along the span.',
+    qualities: ['bridge'],
     causes: [
       { label: 'bridge fan too low', tell: 'lines hang apart', stop: 'bridges', kind: 'bridge-fan' },
       { label: 'bridge flow or speed off', tell: 'lines hang or tear', stop: 'bridges', kind: 'bridge-flow' },
@@ -255,6 +267,7 @@ export const symptoms: readonly Symptom[] = [
     id: 'weak',
     label: 'weak layers',
     look: 'Snap a thin part by hand and look at the fracture.',
+    qualities: ['layer-strength'],
     causes: [
       tooCold,
       { label: 'too much cooling', tell: 'weak everywhere, worst on slim parts', stop: 'cooling', kind: 'fan-level' },
@@ -263,9 +276,49 @@ export const symptoms: readonly Symptom[] = [
     ],
   },
   {
+    id: 'infill',
+    label: 'torn or loose infill',
+    look: 'Look down into the part before it is closed, or saw one open.',
+    qualities: ['infill'],
+    causes: [
+      { ...melt, tell: 'thin threads in the infill while the walls are full' },
+      {
+        label: 'infill too fast, too sparse or of a pattern that does not suit',
+        tell: 'lines break where they cross, or hang between',
+        stop: 'infill',
+        kind: 'infill-density',
+      },
+      feed,
+      { ...flowLow, tell: 'walls are thin too' },
+    ],
+  },
+  {
+    id: 'detail',
+    label: 'small parts melt or lose their detail',
+    look: 'Hold slim fins and figures against the light.',
+    qualities: ['detail'],
+    causes: [
+      {
+        label: 'lines too wide for it',
+        tell: 'what is slimmer than a line is missing',
+        stop: 'detail',
+        kind: 'small-text',
+      },
+      {
+        label: 'layers too short',
+        tell: 'tips are soft and round; sharp where a second part prints beside it',
+        stop: 'cooling',
+        kind: 'layer-time',
+      },
+      { ...advance, tell: 'corners of figures run together' },
+      tooHot,
+    ],
+  },
+  {
     id: 'supports',
     label: 'supports that stick or scar',
     look: 'Break them off by hand and look at the underside.',
+    qualities: ['removal', 'scars', 'underside'],
     causes: [
       {
         label: 'gap to the part too small or too large',
@@ -287,6 +340,7 @@ export const symptoms: readonly Symptom[] = [
     id: 'seam',
     label: 'a seam that shows',
     look: 'Turn the part: a bulge, a slit or a zip along one edge, or dots all over.',
+    qualities: ['seam'],
     causes: [
       {
         label: 'the seam lies where it is seen',
@@ -305,21 +359,62 @@ export const symptoms: readonly Symptom[] = [
     ],
   },
   {
+    id: 'first-layer',
+    label: 'a poor first layer',
+    look: 'Hold it against the light and rub it with a finger.',
+    qualities: ['first-layer'],
+    causes: [
+      firstLayer,
+      { ...feed, tell: 'lines lie apart at every nozzle height' },
+      {
+        label: 'first layer too full or too thin',
+        tell: 'ridges or slits all over, at a nozzle height that holds',
+        stop: 'flow',
+        kind: 'first-skin-flow',
+      },
+      { label: 'a bed that is not level', tell: 'good on one side, poor on the other: level it, no print needed' },
+    ],
+  },
+  {
+    id: 'stuck',
+    label: 'parts that will not come off the bed',
+    look: 'Let the bed cool before you judge it.',
+    qualities: ['release'],
+    causes: [
+      { ...firstLayer, label: 'nozzle too low on the first layer', tell: 'the first layer is glassy and thin' },
+      {
+        label: 'bed too warm',
+        tell: 'comes off a cooler bed of the same kind',
+        stop: 'first-layer',
+        kind: 'bed-hold',
+      },
+      {
+        label: 'a bed that holds this material too well',
+        tell: 'it tears bits out of the cover',
+        stop: 'first-layer',
+        kind: 'bed-cover',
+      },
+    ],
+  },
+  {
     id: 'lifting',
     label: 'lifting corners, parts that come off',
     look: 'Look along the bed at the corners.',
+    qualities: ['corner-lift'],
     causes: [firstLayer, bed, { label: 'a greasy bed', tell: 'lifts where it was touched: wash it, no print needed' }],
   },
   {
     id: 'bleed',
     label: 'colour bleed and streaks',
     look: 'Rub the pale field: what stays is fused in.',
+    qualities: ['bleed', 'streaks'],
     causes: [purge, tooHot, retraction],
   },
   {
     id: 'sizes',
     label: 'sizes off',
     look: 'Measure outside and inside, above the foot.',
+    qualities: ['fit'],
     causes: [
       flowHigh,
       {
@@ -333,55 +428,5 @@ export const symptoms: readonly Symptom[] = [
   },
 ];
 
-/** What a file shows of its own, from its inspection; layers of the first millimetre are left out. */
-export function seenInFile(inspection: Pick<Inspection, 'layers' | 'travel'>): NonNullable<Known['file']> {
-  const layers = inspection.layers.filter((l) => l.z > 1);
-  const jump = (of: (l: (typeof layers)[number]) => number) =>
-    layers.slice(1).reduce((most, l, i) => {
-      const [a, b] = [of(layers[i]!), of(l)];
-      return a > 0 && b > 0 ? Math.max(most, a / b, b / a) : most;
-    }, 1);
-  return {
-    crossings: inspection.travel.wallCrossings,
-    layers: inspection.layers.length,
-    layerTimeJump: jump((l) => l.time),
-    speedJump: jump((l) => l.peakFlow),
-  };
-}
-
-/**
- * Causes of a symptom in the order in which to check them: the usual order, moved by what is known of the
- * pair. What is settled and not shaken stands back, what is shaken or was never settled comes forward.
- */
-export function causesOf(symptom: Symptom, evidence: Known): Suspect[] {
-  const now = newest(evidence.values);
-  return symptom.causes
-    .map((cause, place) => {
-      const known: string[] = [];
-      let weight = -place;
-      const stop = cause.stop === undefined ? undefined : stopOf(cause.stop);
-      if (stop) {
-        const own = now.filter((v) => stop.factors.includes(v.factor));
-        const shaken = own.find((v) => v.state === 'shaken');
-        if (shaken) {
-          weight += 2;
-          known.push(`${valueWords(shaken)} is shaken: ${shaken.shakenBy ?? ''}`);
-        } else if (own.length > 0) {
-          weight -= own.some((v) => v.state === 'steady') ? 3 : 2;
-          known.push(
-            `settled: ${own.map((v) => valueWords(v)).join(', ')}${own.some((v) => v.state === 'steady') ? ', steady' : ''}`,
-          );
-        } else {
-          weight += 1;
-          known.push('never settled on this pair');
-        }
-      }
-      const more = cause.known?.(evidence);
-      if (more) {
-        weight += more.by;
-        known.push(more.words);
-      }
-      return { label: cause.label, tell: cause.tell, stop: cause.stop, kind: cause.kind, known, weight };
-    })
-    .sort((a, b) => b.weight - a.weight);
-}
+/** The symptom that low scores of a quality show. */
+export const symptomOf = (quality: string): Symptom | undefined => symptoms.find((s) => s.qualities.includes(quality));

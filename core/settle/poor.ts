@@ -30,5 +30,6 @@ export function poorEverywhere({ parts }: Study, factor: Factor): Flag[] {
           code: 'poor-everywhere',
           message: `${qualityOf(track)?.label ?? track} is poor at every level, ${show(mean, 1)} of 4: something else than ${factor.label} spoils it`,
           cells: [],
+          quality: track,
         }));
 }

@@ -36,6 +36,8 @@ export interface Flag {
     | 'confounded';
   message: string;
   cells: number[];
+  /** The quality that it is about, where it is about one. */
+  quality?: string;
 }
 
 /** What is remarked beside an answer, or beside the reason why there is none. */

@@ -1,6 +1,6 @@
 import { TestBed } from '@angular/core/testing';
 import { By } from '@angular/platform-browser';
-import { provideRouter } from '@angular/router';
+import { provideRouter, Router } from '@angular/router';
 import { expect, it } from 'vitest';
 import { demoData } from '#core/demo';
 import { Keeper } from '../data/keeper';
@@ -50,5 +50,31 @@ it('names causes for a symptom with what is known, and plans the trial that woul
   const before = keeper.documents().records.length;
   button('Fan level').click();
   expect(keeper.documents().records).toHaveLength(before + 1);
+  fixture.destroy();
+});
+
+it('opens at the symptom in its address, keeps the one chosen there, and opens with none where there is no such symptom', async () => {
+  TestBed.configureTestingModule({
+    providers: [provideRouter([{ path: '**', children: [] }]), { provide: WorkerPool, useValue: new QuietPool() }],
+  });
+  const keeper = TestBed.inject(Keeper);
+  await keeper.open('wrong-page-address');
+  await keeper.addAll(demoData());
+  const fixture = TestBed.createComponent(WrongPage);
+  fixture.componentRef.setInput('pairId', keeper.documents().pairs[0]!.id);
+  fixture.componentRef.setInput('symptom', 'torn-walls');
+  fixture.detectChanges();
+  const host = fixture.nativeElement as HTMLElement;
+  const pressed = () => [...host.querySelectorAll('[aria-pressed=true]')].map((b) => b.textContent!.trim());
+  expect(pressed()).toEqual(['torn or rough walls']);
+  expect(host.textContent).toContain('torn behind corners');
+  [...host.querySelectorAll('button')].find((b) => b.textContent!.trim() === 'sagging bridges')!.click();
+  await fixture.whenStable();
+  expect(TestBed.inject(Router).url).toContain('symptom=sagging');
+  expect(pressed()).toEqual(['sagging bridges']);
+  fixture.componentRef.setInput('symptom', 'no-such');
+  fixture.detectChanges();
+  expect(pressed()).toEqual([]);
+  expect(host.textContent).toContain('Nothing is chosen yet.');
   fixture.destroy();
 });

@@ -1,4 +1,13 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import {
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  effect,
+  inject,
+  input,
+  linkedSignal,
+  signal,
+} from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
@@ -30,7 +39,7 @@ const WEIGHED = 'what its file shows is weighed in';
             type="button"
             [class.on]="s.id === symptomId()"
             [attr.aria-pressed]="s.id === symptomId()"
-            (click)="symptomId.set(s.id)"
+            (click)="choose(s.id)"
           >
             {{ s.label }}
           </button>
@@ -152,7 +161,9 @@ export class WrongPage {
   private readonly costOf = inject(CostOf);
   protected readonly shelf = inject(FileShelf);
   protected readonly all = symptoms;
-  protected readonly symptomId = signal('');
+  /** What is looked into, as it stands in the address: whoever leads here names it, and a reload keeps it. */
+  readonly asked = input<string>(undefined, { alias: 'symptom' });
+  protected readonly symptomId = linkedSignal(() => this.asked() ?? '');
   protected readonly symptom = computed(() => symptoms.find((s) => s.id === this.symptomId()));
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly records = computed(() =>
@@ -232,6 +243,11 @@ export class WrongPage {
       });
       onCleanup(() => subscriptions.forEach((s) => s.unsubscribe()));
     });
+  }
+
+  protected choose(symptom: string): void {
+    this.symptomId.set(symptom);
+    void this.router.navigate([], { queryParams: { symptom }, replaceUrl: true });
   }
 
   protected look(id: string): void {

@@ -16,7 +16,7 @@ import {
   type Choice,
 } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
-import { compareRecords, movedIn, newest, stopOf, valueWords } from '#core/route';
+import { compareRecords, movedIn, newest, stopOf, symptomOf, valueWords } from '#core/route';
 import type { Moved } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { ByHand } from '../route/by-hand';
@@ -130,7 +130,12 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           <p [class.wrong]="f.code === 'void' || f.code === 'confounded'" role="status">
             {{ f.message }}.
             @if (f.code === 'poor-everywhere') {
-              <a [routerLink]="['/pair', desk.record()?.pair, 'wrong']" class="small">what may spoil it</a>
+              <a
+                [routerLink]="['/pair', desk.record()?.pair, 'wrong']"
+                [queryParams]="{ symptom: symptomOf(f.quality ?? '')?.id }"
+                class="small"
+                >what may spoil it</a
+              >
             }
           </p>
         }
@@ -314,6 +319,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
   `,
 })
 export class SettlePanel {
+  protected readonly symptomOf = symptomOf;
   protected readonly desk = inject(TrialDesk);
   private readonly keeper = inject(Keeper);
   protected readonly valueWords = valueWords;

@@ -1,4 +1,4 @@
-import type { Chunk } from '#core/moves';
+import type { Chunk, Moves } from '#core/moves';
 import type { MotionLimits } from './limits';
 
 /**
@@ -17,9 +17,14 @@ export interface Timing {
 
 const STRAIGHT = 0.999999;
 
+/** What of moves does not depend on how fast they are asked to go, and room for the rest. */
 interface Scratch extends Timing {
   length: Float64Array;
-  top: Float64Array;
+  /** The highest speed that machine and extruder allow on each move, mm/s, and the share of what is asked in force. */
+  most: Float64Array;
+  share: Float64Array;
+  /** Square of the highest speed through the corner before each move, 0 where the machine stands still. */
+  corner: Float64Array;
   still: Uint8Array;
 }
 
@@ -28,7 +33,9 @@ const scratchFor = (n: number): Scratch => ({
   peak: new Float32Array(n),
   length: new Float64Array(n),
   accel: new Float64Array(n),
-  top: new Float64Array(n),
+  most: new Float64Array(n),
+  share: new Float64Array(n),
+  corner: new Float64Array(n),
   entry: new Float64Array(n + 1),
   still: new Uint8Array(n + 1),
 });
@@ -46,6 +53,7 @@ export class Timer {
   private y = 0;
   private z = 0;
   private scratch = scratchFor(64);
+  private moves: Pick<Moves, 'n' | 'speed'> = { n: 0, speed: new Float32Array(0) };
 
   constructor(private readonly limits: MotionLimits) {}
 
@@ -57,12 +65,19 @@ export class Timer {
   }
 
   /** Times of all moves of a chunk. */
-  run({ moves, states, commands }: Chunk): Timing {
+  run(chunk: Chunk): Timing {
+    this.lay(chunk);
+    return this.again();
+  }
+
+  /** What of the moves of a chunk does not depend on how fast they are asked to go. */
+  private lay({ moves, states, commands }: Chunk): void {
     const n = moves.n;
     const limits = this.limits;
     const unsaid = limits.unsaid ?? limits.acceleration;
     const deviates = limits.corner.kind === 'junction-deviation';
-    const { time, peak, length, accel, top, entry, still } = this.room(n);
+    const { length, accel, most, share, corner, still } = this.room(n);
+    this.moves = moves;
     still[0] = 1;
     still[n] = 1;
     for (const c of commands) {
@@ -82,10 +97,10 @@ export class Timer {
       z += dz;
       const e = Math.abs(moves.e[i]!);
       const d = Math.sqrt(dx * dx + dy * dy + dz * dz);
-      const asked = moves.speed[i]!;
       if (d < 1e-9) {
         length[i] = e;
-        top[i] = Math.min(asked, limits.extruderSpeed);
+        most[i] = limits.extruderSpeed;
+        share[i] = 1;
         accel[i] = limits.extruderAcceleration;
         still[i] = 1;
         still[i + 1] = 1;
@@ -96,25 +111,25 @@ export class Timer {
       const vy = dy / d;
       const vz = dz / d;
       const state = states[moves.state[i]!]!;
-      let v = Math.min(asked * state.speedShare, limits.speed);
+      let v = limits.speed;
       let a = (e > 0 ? state.acceleration : state.travelAcceleration) || unsaid;
       if (a > limits.acceleration) a = limits.acceleration;
       if (vz !== 0) {
-        const share = Math.abs(vz);
-        v = Math.min(v, limits.zSpeed / share);
-        a = Math.min(a, limits.zAcceleration / share);
+        const rise = Math.abs(vz);
+        v = Math.min(v, limits.zSpeed / rise);
+        a = Math.min(a, limits.zAcceleration / rise);
       }
       if (e > 0) {
-        const share = e / d;
-        v = Math.min(v, limits.extruderSpeed / share);
-        a = Math.min(a, limits.extruderAcceleration / share);
+        const fed = e / d;
+        v = Math.min(v, limits.extruderSpeed / fed);
+        a = Math.min(a, limits.extruderAcceleration / fed);
       }
       length[i] = d;
-      top[i] = v;
+      most[i] = v;
+      share[i] = state.speedShare;
       accel[i] = a;
       if (still[i] === 0 && i > 0) {
-        const bound = Math.min(v, top[i - 1]!);
-        const square = this.corner(
+        corner[i] = this.corner(
           (deviates ? state.deviation : state.corner) || limits.corner.value,
           ux * vx + uy * vy + uz * vz,
           Math.min(a, accel[i - 1]!),
@@ -123,24 +138,36 @@ export class Timer {
           vz - uz,
           Math.min(d, length[i - 1]!),
         );
-        entry[i] = Math.min(bound * bound, square);
       }
       ux = vx;
       uy = vy;
       uz = vz;
     }
+    // Where the machine stands still is known only now: a move of the extruder alone stops the one before it.
+    for (let i = 0; i < n; i++) if (still[i]) corner[i] = 0;
     this.x = x;
     this.y = y;
     this.z = z;
+  }
 
+  /** Times of the moves of the last chunk once more, at the speeds that they are asked to go by now. */
+  again(): Timing {
+    const { moves } = this;
+    const { n, speed } = moves;
+    const { time, peak, length, accel, most, share, corner, entry, still } = this.scratch;
+    entry[n] = 0;
+    let v = n > 0 ? Math.min(speed[n - 1]! * share[n - 1]!, most[n - 1]!) : 0;
     for (let i = n - 1; i >= 0; i--) {
-      if (still[i]) entry[i] = 0;
-      else entry[i] = Math.min(entry[i]!, entry[i + 1]! + 2 * accel[i]! * length[i]!);
+      const before = i > 0 ? Math.min(speed[i - 1]! * share[i - 1]!, most[i - 1]!) : 0;
+      const bound = Math.min(v, before);
+      entry[i] = Math.min(bound * bound, corner[i]!, entry[i + 1]! + 2 * accel[i]! * length[i]!);
+      v = before;
     }
     for (let i = 0; i < n; i++) {
       const d = length[i]!;
       if (d < 1e-12) {
         entry[i + 1] = still[i + 1] ? 0 : Math.min(entry[i + 1]!, entry[i]!);
+        time[i] = peak[i] = 0;
         continue;
       }
       const a = accel[i]!;
@@ -150,15 +177,15 @@ export class Timer {
       const v1s = entry[i + 1]!;
       const v0 = Math.sqrt(v0s);
       const v1 = Math.sqrt(v1s);
-      const v = top[i]!;
+      const top = Math.min(speed[i]! * share[i]!, most[i]!);
       const highest = (v0s + v1s) / 2 + a * d;
-      if (highest <= v * v) {
+      if (highest <= top * top) {
         const p = Math.sqrt(highest);
         peak[i] = p;
         time[i] = (2 * p - v0 - v1) / a;
       } else {
-        peak[i] = v;
-        time[i] = (2 * v - v0 - v1) / a + (d - (v * v - v0s + v * v - v1s) / (2 * a)) / v;
+        peak[i] = top;
+        time[i] = (2 * top - v0 - v1) / a + (d - (top * top - v0s + top * top - v1s) / (2 * a)) / top;
       }
     }
     return {
@@ -172,8 +199,7 @@ export class Timer {
   /** Arrays for so many moves, the same for every chunk: fresh ones for each cost as much as the sums. */
   private room(n: number): Scratch {
     if (this.scratch.time.length < n) this.scratch = scratchFor(2 * n);
-    const { time, peak, entry, still } = this.scratch;
-    for (const array of [time, peak, entry, still]) array.fill(0, 0, n + 1);
+    this.scratch.still.fill(0, 0, n + 1);
     return this.scratch;
   }
 

@@ -1,4 +1,4 @@
-import type { Context } from '#core/context';
+import type { Context, Printer } from '#core/context';
 import { roleNumber, type Chunk } from '#core/moves';
 import { Timer, limitsOf } from '#core/motion';
 import type { Settings } from '#core/settings';
@@ -18,6 +18,15 @@ const CLOSE = 1.002;
 /** Written and read back, with its speeds rounded, it may be so much shorter. */
 const ROUNDED = 1.0015;
 const MOST_PASSES = 9;
+
+/** One planner for each printer: its arrays are as large as a layer. */
+const timers = new WeakMap<Printer, Timer>();
+
+function timerOf(printer: Printer): Timer {
+  let timer = timers.get(printer);
+  if (!timer) timers.set(printer, (timer = new Timer(limitsOf(printer))));
+  return timer;
+}
 
 /** A layer as moves, and how it was slowed. */
 export interface CooledLayer {
@@ -109,7 +118,8 @@ function lay(
         !(s.slowOuterWall === 'no' && outer.has(moves.role[i]!)),
     ),
   );
-  const timer = new Timer(limitsOf(context.printer));
+  const timer = timerOf(context.printer);
+  let laid = false;
 
   /** Slows extrusion so many times, no further than to the floor speed, and gives the layer's time. */
   const at = (slowness: number): number => {
@@ -117,9 +127,13 @@ function lay(
       const full = asked[k]!;
       for (const i of slowed[k]!) moves.speed[i] = Math.max(s.floorSpeed, full[i]! / slowness);
     });
-    timer.startAt(from.x, from.y, from.z + from.hop);
     let time = 0;
-    for (const chunk of timed) for (const t of timer.run(chunk).time) time += t;
+    if (laid && timed.length === 1) for (const t of timer.again().time) time += t;
+    else {
+      timer.startAt(from.x, from.y, from.z + from.hop);
+      for (const chunk of timed) for (const t of timer.run(chunk).time) time += t;
+      laid = true;
+    }
     return time;
   };
 

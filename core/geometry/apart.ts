@@ -139,10 +139,11 @@ export type Kept = (first: number, second: number) => boolean;
  */
 export function bordering(rings: readonly WholeRing[], first: number, kept: Kept): WholeRing[] {
   const boxes = rings.map(boxOf);
+  const rowAt = inRows(boxes);
   return rings.flatMap((ring, i) => {
     const { x, y } = ring[0]!;
     const around = [0, 0];
-    for (let j = 0; j < rings.length; j++) {
+    for (const j of rowAt(y)) {
       const box = boxes[j]!;
       if (j === i || x < box.x0 || x > box.x1 || y < box.y0 || y > box.y1) continue;
       if (inRing(rings[j]!, x, y)) around[j < first ? 0 : 1]! += box.turn;
@@ -153,6 +154,28 @@ export function bordering(rings: readonly WholeRing[], first: number, kept: Kept
     if (out === within) return [];
     return [boxes[i]!.turn > 0 === within ? ring : [...ring].reverse()];
   });
+}
+
+/** Of fewer boxes every one is looked at. */
+const MANY = 48;
+
+/** Which boxes lie at a height, and perhaps a few more, by rows: of many rings, few lie beside one another. */
+function inRows(boxes: readonly { y0: number; y1: number }[]): (y: number) => readonly number[] {
+  const all = boxes.map((_, j) => j);
+  if (boxes.length < MANY) return () => all;
+  let [low, high] = [Infinity, -Infinity];
+  for (const { y0, y1 } of boxes) {
+    if (y0 < low) low = y0;
+    if (y1 > high) high = y1;
+  }
+  const count = Math.ceil(boxes.length / 4);
+  const step = (high - low) / count || 1;
+  const rowOf = (y: number) => Math.max(0, Math.min(count - 1, Math.floor((y - low) / step)));
+  const rows: number[][] = Array.from({ length: count }, () => []);
+  boxes.forEach(({ y0, y1 }, j) => {
+    for (let r = rowOf(y0); r <= rowOf(y1); r++) rows[r]!.push(j);
+  });
+  return (y) => rows[rowOf(y)]!;
 }
 
 /** The box of a ring, and 1 where it turns left, −1 where right. */

@@ -1,5 +1,10 @@
 import { ringsOf, type Point, type Polygon, type Polyline } from './shapes';
 
+/** More than rounding can make of what touches, mm. */
+const HAIR = 1e-6;
+
+const within = (t: number): boolean => t > 1e-6 && t < 1 - 1e-6;
+
 /**
  * Edges of polygons in rows by height, so that a question about a place looks at few of them. Edges are counted ring
  * after ring; the first of a ring is the one that closes it.
@@ -32,7 +37,10 @@ export class EdgeGrid {
       for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
         const a = ring[j]!;
         const b = ring[i]!;
-        this.ends.set([a.x, a.y, b.x, b.y], 4 * k);
+        this.ends[4 * k] = a.x;
+        this.ends[4 * k + 1] = a.y;
+        this.ends[4 * k + 2] = b.x;
+        this.ends[4 * k + 3] = b.y;
         const first = this.row(Math.min(a.y, b.y));
         const last = this.row(Math.max(a.y, b.y));
         for (let r = first; r <= last; r++) this.rows[r]!.push(k);
@@ -60,37 +68,61 @@ export class EdgeGrid {
 
   /** Where the way a–b crosses or begins on an edge, as shares of the way, ascending; an edge may be named twice. */
   cuts(a: Point, b: Point): number[] {
-    const e = this.ends;
     const found: number[] = [];
-    const dx = b.x - a.x;
-    const dy = b.y - a.y;
-    const last = this.row(Math.max(a.y, b.y));
-    for (let r = this.row(Math.min(a.y, b.y)); r <= last; r++) {
-      for (const k of this.rows[r]!) {
-        const cx = e[4 * k]!;
-        const cy = e[4 * k + 1]!;
-        const ex = e[4 * k + 2]! - cx;
-        const ey = e[4 * k + 3]! - cy;
-        const cross = dx * ey - dy * ex;
-        if (cross === 0) continue;
-        const t = ((cx - a.x) * ey - (cy - a.y) * ex) / cross;
-        const u = ((cx - a.x) * dy - (cy - a.y) * dx) / cross;
-        // By rounding a way can begin just past an edge that the one before it just did not reach.
-        if (t > -1e-9 && t <= 1 && u >= 0 && u <= 1) found.push(Math.max(0, t));
-      }
-    }
+    this.meet(a, b, (t) => {
+      found.push(Math.max(0, t));
+      return false;
+    });
     return found.length > 1 ? found.sort((p, q) => p - q) : found;
   }
 
   /** Whether the way a–b crosses an edge anywhere but at its own ends. */
   crosses(a: Point, b: Point): boolean {
-    return this.cuts(a, b).some((t) => t > 1e-6 && t < 1 - 1e-6);
+    return this.meet(a, b, within);
   }
 
-  /** The nearest point on an edge, its distance, mm; which edge that is, ring after ring, and its share of the way along it. */
-  nearest(p: Point): { point: Point; distance: number; edge: number; share: number } {
+  /**
+   * Asks of every crossing of the way a–b whether it is enough: by its share of the way, that of the edge, and which edge
+   * that is; an edge may be asked about twice.
+   */
+  meet(a: Point, b: Point, enough: (t: number, u: number, edge: number) => boolean): boolean {
     const e = this.ends;
-    let [x, y, least, edge, share] = [p.x, p.y, Infinity, -1, 0];
+    const dx = b.x - a.x;
+    const dy = b.y - a.y;
+    const left = (dx < 0 ? b.x : a.x) - HAIR;
+    const right = (dx < 0 ? a.x : b.x) + HAIR;
+    const last = this.row(Math.max(a.y, b.y));
+    for (let r = this.row(Math.min(a.y, b.y)); r <= last; r++) {
+      const row = this.rows[r]!;
+      for (let i = 0; i < row.length; i++) {
+        const k = 4 * row[i]!;
+        const cx = e[k]!;
+        const fx = e[k + 2]!;
+        // Most edges of a row lie far to one side.
+        if (cx < fx ? fx < left || cx > right : cx < left || fx > right) continue;
+        const cy = e[k + 1]!;
+        const ex = fx - cx;
+        const ey = e[k + 3]! - cy;
+        const cross = dx * ey - dy * ex;
+        if (cross === 0) continue;
+        const t = ((cx - a.x) * ey - (cy - a.y) * ex) / cross;
+        const u = ((cx - a.x) * dy - (cy - a.y) * dx) / cross;
+        // By rounding a way can begin just past an edge that the one before it just did not reach.
+        if (t > -1e-9 && t <= 1 && u >= 0 && u <= 1 && enough(t, u, row[i]!)) return true;
+      }
+    }
+    return false;
+  }
+
+  /**
+   * The nearest point on an edge, its distance, mm; which edge that is, ring after ring, and its share of the way along it.
+   *
+   * @param within what lies further off does not count, mm: where nothing is nearer, that is the distance and the edge is −1
+   */
+  nearest(p: Point, within = Infinity): { point: Point; distance: number; edge: number; share: number } {
+    const e = this.ends;
+    let [x, y, least, edge, share] = [p.x, p.y, within * within, -1, 0];
+    let reach = within;
     const middle = this.row(p.y);
     const last = this.rows.length - 1;
     // Rows outwards from the point; a row further off than the best so far cannot hold a nearer edge.
@@ -104,8 +136,11 @@ export class EdgeGrid {
         for (let i = 0; i < row.length; i++) {
           const k = 4 * row[i]!;
           const ax = e[k]!;
+          const bx = e[k + 2]!;
+          // Most edges of a row lie far to one side.
+          if (ax < bx ? ax - p.x > reach || p.x - bx > reach : bx - p.x > reach || p.x - ax > reach) continue;
           const ay = e[k + 1]!;
-          const dx = e[k + 2]! - ax;
+          const dx = bx - ax;
           const dy = e[k + 3]! - ay;
           const square = dx * dx + dy * dy;
           let t = square === 0 ? 0 : ((p.x - ax) * dx + (p.y - ay) * dy) / square;
@@ -116,6 +151,7 @@ export class EdgeGrid {
           const far = ox * ox + oy * oy;
           if (far < least) {
             least = far;
+            reach = Math.sqrt(far);
             x = ax + t * dx;
             y = ay + t * dy;
             edge = row[i]!;

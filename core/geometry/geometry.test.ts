@@ -3,7 +3,6 @@ import * as fc from 'fast-check';
 import {
   areaOf,
   circle,
-  crossings,
   difference,
   distance,
   distanceToEdges,
@@ -108,9 +107,6 @@ describe('hatching', () => {
 });
 
 describe('measures', () => {
-  it('finds crossings in order', () => {
-    expect(crossings([square(2, -1, 2)], { x: 0, y: 0 }, { x: 10, y: 0 })).toEqual([0.2, 0.4]);
-  });
   it('turns outer rings left', () => expect(ringArea(rectangle(0, 0, 2, 3))).toBe(6));
   it('draws numerals of the height and width it tells', () => {
     const rings = numerals('250', 5, 0.9).flat();

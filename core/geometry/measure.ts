@@ -83,31 +83,6 @@ export function distanceToEdges(polygons: readonly Polygon[], p: Point): number 
   return best;
 }
 
-/**
- * Where the segment a–b crosses the edges of polygons.
- *
- * @returns shares of the way from a to b, ascending, in [0, 1]
- */
-export function crossings(polygons: readonly Polygon[], a: Point, b: Point): number[] {
-  const found: number[] = [];
-  const dx = b.x - a.x;
-  const dy = b.y - a.y;
-  for (const ring of ringsOf(polygons)) {
-    for (let i = 0, j = ring.length - 1; i < ring.length; j = i++) {
-      const c = ring[j]!;
-      const d = ring[i]!;
-      const ex = d.x - c.x;
-      const ey = d.y - c.y;
-      const cross = dx * ey - dy * ex;
-      if (cross === 0) continue;
-      const t = ((c.x - a.x) * ey - (c.y - a.y) * ex) / cross;
-      const u = ((c.x - a.x) * dy - (c.y - a.y) * dx) / cross;
-      if (t >= 0 && t <= 1 && u >= 0 && u < 1) found.push(t);
-    }
-  }
-  return found.sort((p, q) => p - q);
-}
-
 /** Whether the segment a–b crosses an edge of polygons anywhere but at its own ends. */
 export function leaves(polygons: readonly Polygon[], a: Point, b: Point): boolean {
   for (const polygon of polygons) {

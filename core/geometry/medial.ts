@@ -23,10 +23,9 @@ interface Node {
  * thick are the corners' and left out; ends run on to half a thickness before the border.
  *
  * @param step distance of the samples, mm; at most half the least thickness
- * @param open borders that are no edge but lead on into something thicker: ends run right up to them
+ * @param through borders that are no edge but lead on into something thicker: ends run right up to them
  */
-export function medialLines(polygons: readonly Polygon[], step: number, open: readonly Polygon[] = []): MedialLine[] {
-  const through = new EdgeGrid(open);
+export function medialLines(polygons: readonly Polygon[], step: number, through = new EdgeGrid([])): MedialLine[] {
   return polygons.flatMap((p) => ofPolygon(p, step, through));
 }
 
@@ -201,6 +200,9 @@ function lineOf(chain: number[], nodes: Node[], grid: EdgeGrid, through: EdgeGri
   return { ...simplified(points, widths), closed };
 }
 
+/** What is so near to a border lies on it, mm. */
+const AT = 0.003;
+
 /** Runs the last end on until half a thickness before the border. */
 function extended(points: Point[], widths: number[], grid: EdgeGrid, through: EdgeGrid): [Point[], number[]] {
   // Close to a blunt end the axis bends into a corner: that much of it is left out.
@@ -220,8 +222,8 @@ function extended(points: Point[], widths: number[], grid: EdgeGrid, through: Ed
   const reach = 3 * width;
   const hit = grid.cuts(end, { x: end.x + dx * reach, y: end.y + dy * reach }).find((t) => t > 0);
   const far = (hit ?? 0) * reach;
-  const border = through.nearest({ x: end.x + dx * far, y: end.y + dy * far }).distance;
-  const free = far - (border < 0.003 ? 0 : width / 2);
+  const border = through.nearest({ x: end.x + dx * far, y: end.y + dy * far }, AT).distance;
+  const free = far - (border < AT ? 0 : width / 2);
   if (free > 1e-3) {
     return [
       [...points, { x: end.x + dx * free, y: end.y + dy * free }],

@@ -109,6 +109,26 @@ describe('rings that stand apart', () => {
     expect(union([...frame, ...inner])).toHaveLength(2);
     expect(bordering([], 0, () => true)).toEqual([]);
   });
+  it('border what lies in what among hundreds too, beside and within one another', () => {
+    // 15 × 15 fields of 10 mm: in each a frame of 8 outside 6 mm, in every third frame a block of 4 mm.
+    const fields = Array.from({ length: 225 }, (_, k) => ({ x: 10 * (k % 15), y: 10 * Math.floor(k / 15), k }));
+    const frames = fields.map(({ x, y }) => ({
+      outer: square(x + 1, y + 1, 8).outer,
+      holes: [[...square(x + 2, y + 2, 6).outer].reverse()],
+    }));
+    const blocks = fields.filter(({ k }) => k % 3 === 0).map(({ x, y }) => square(x + 3, y + 3, 4));
+    const plate = square(-5, -5, 160);
+    const frameArea = 64 - 36;
+    const all = union([...frames, ...blocks]);
+    expect(all).toHaveLength(225 + 75);
+    expect(areaOf(all)).toBeCloseTo(225 * frameArea + 75 * 16, 6);
+    const left = difference([plate], all);
+    // The plate with a hole for each frame, and what lies within each.
+    expect(left).toHaveLength(1 + 225);
+    expect(areaOf(left)).toBeCloseTo(160 * 160 - 225 * frameArea - 75 * 16, 6);
+    expect(areaOf(intersection([plate], all))).toBeCloseTo(225 * frameArea + 75 * 16, 6);
+    expect(intersection(frames, blocks)).toEqual([]);
+  });
 });
 
 describe('cleaning', () => {

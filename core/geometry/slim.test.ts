@@ -140,7 +140,7 @@ describe('middle lines', () => {
     ] as const)
       expect(Math.min(...ends.map((p) => Math.hypot(p.x - x, p.y - y)))).toBeLessThan(0.2);
     const tongue = [solid(rectangle(0, 0, 5, 0.5))];
-    const open = medialLines(tongue, 0.15, [solid(rectangle(5, -5, 9, 5))])[0]!;
+    const open = medialLines(tongue, 0.15, new EdgeGrid([solid(rectangle(5, -5, 9, 5))]))[0]!;
     expect(Math.max(...open.points.map((p) => p.x))).toBeCloseTo(5, 1);
   });
 });

@@ -46,11 +46,14 @@ export function* silhouetteOf(piece: PartPiece): Job<Silhouette> {
   let above: Polygon[] = [];
   let layers: Polygon[] = [];
   const every = Math.max(1, Math.floor(ROWS / LAYERS));
+  let beneath: readonly Polygon[] = [];
   for (let k = 0; k < ROWS; k++) {
     const outline = piece.at(((k + 0.5) * height) / ROWS);
     rows.push(shadows(outline));
-    layers.push(...outline);
-    if ((k + 1) % every === 0 || k === ROWS - 1) {
+    // What stands upright is seen from above once.
+    if (!isAlike(outline, beneath)) layers.push(...outline);
+    beneath = outline;
+    if (layers.length > 0 && ((k + 1) % every === 0 || k === ROWS - 1)) {
       above = union([...above, ...layers].map((p) => coarse(p, height / ROWS / 4)));
       layers = [];
     }
@@ -62,6 +65,19 @@ export function* silhouetteOf(piece: PartPiece): Job<Silhouette> {
     above: pathWithin(above, MOST_PATH),
     front: frontOf(foot) ?? { x: 0, y: -piece.depth / 2 },
   });
+}
+
+/** Whether two outlines have the same corners in the same order, within what can be drawn. */
+function isAlike(a: readonly Polygon[], b: readonly Polygon[]): boolean {
+  const [own, other] = [ringsOf(a), ringsOf(b)];
+  return (
+    own.length === other.length &&
+    own.every((ring, r) => {
+      const to = other[r]!;
+      const near = (p: Point, i: number) => Math.abs(p.x - to[i]!.x) < 1e-6 && Math.abs(p.y - to[i]!.y) < 1e-6;
+      return ring.length === to.length && ring.every(near);
+    })
+  );
 }
 
 /** What lies no further back than this lies at the front, mm. */

@@ -132,3 +132,27 @@ export function textStl({ n, corners }: Mesh): Uint8Array {
   }
   return new TextEncoder().encode([...lines, 'endsolid part', ''].join('\n'));
 }
+
+/** A plate of 160 × 160 × 2 mm with so many round holes of 16 corners, 25 in a row. */
+export function perforated(holes: number): Mesh {
+  const mesh = new MeshBuilder();
+  const plate = boxMesh([-80, -80, 0], [80, 80, 2]);
+  const c = plate.corners;
+  const at = (k: number): Point3 => [c[k]!, c[k + 1]!, c[k + 2]!];
+  for (let k = 0; k < plate.n * 9; k += 9) mesh.add(at(k), at(k + 3), at(k + 6));
+  for (let h = 0; h < holes; h++) {
+    const [x, y] = [6 * ((h % 25) - 12), 6 * (Math.floor(h / 25) - 12)];
+    const p = (k: number, z: number): Point3 => {
+      const u = (2 * Math.PI * (k % 16)) / 16;
+      return [x + 2 * Math.cos(u), y + 2 * Math.sin(u), z];
+    };
+    // Inside out, so that it takes away what the plate is.
+    for (let k = 0; k < 16; k++) {
+      mesh.add(p(k, 0), p(k + 1, 2), p(k + 1, 0));
+      mesh.add(p(k, 0), p(k, 2), p(k + 1, 2));
+      mesh.add([x, y, 0], p(k, 0), p(k + 1, 0));
+      mesh.add([x, y, 2], p(k + 1, 2), p(k, 2));
+    }
+  }
+  return mesh.mesh('perforated');
+}

@@ -1,4 +1,4 @@
-import { crossings, distance, inPolygons, type HatchLine, type Point, type Polygon } from '#core/geometry';
+import { distance, EdgeGrid, type HatchLine, type Point, type Polygon } from '#core/geometry';
 
 /** Lines of rows that follow one another: two points a row, from `row` upwards. */
 export interface Zigzag {
@@ -17,6 +17,7 @@ export function zigzags(lines: readonly HatchLine[], region: readonly Polygon[],
     if (row) row.push(line);
     else rows.set(line.row, [line]);
   }
+  const grid = new EdgeGrid(region);
   const used = new Set<HatchLine>();
   const paths: Zigzag[] = [];
   for (const first of lines) {
@@ -37,7 +38,7 @@ export function zigzags(lines: readonly HatchLine[], region: readonly Polygon[],
           if (gap <= reach && (!best || gap < best.gap)) best = { line, from, to, gap };
         }
       }
-      if (!best || !clear(region, tail, best.from)) break;
+      if (!best || !clear(grid, tail, best.from)) break;
       used.add(best.line);
       path.push(best.from, best.to);
       row++;
@@ -47,20 +48,20 @@ export function zigzags(lines: readonly HatchLine[], region: readonly Polygon[],
   return paths;
 }
 
-function clear(region: readonly Polygon[], a: Point, b: Point): boolean {
-  const inner = crossings(region, a, b).filter((t) => t > 0.02 && t < 0.98);
-  if (inner.length > 0) return false;
+function clear(region: EdgeGrid, a: Point, b: Point): boolean {
+  // A corner counts for one of its two edges: a way along an edge does not cross the next one.
+  if (region.meet(a, b, (t, u) => t > 0.02 && t < 0.98 && u < 1)) return false;
   const mid = { x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
-  return inPolygons(region, mid.x, mid.y) || distance(a, b) < 0.05 || touches(region, mid);
+  return region.inside(mid.x, mid.y) || distance(a, b) < 0.05 || touches(region, mid);
 }
 
 // The middle of a way along the edge lies neither in nor out; a hair to any side decides.
-function touches(region: readonly Polygon[], p: Point): boolean {
+function touches(region: EdgeGrid, p: Point): boolean {
   const hair = 0.01;
   return (
-    inPolygons(region, p.x + hair, p.y) ||
-    inPolygons(region, p.x - hair, p.y) ||
-    inPolygons(region, p.x, p.y + hair) ||
-    inPolygons(region, p.x, p.y - hair)
+    region.inside(p.x + hair, p.y) ||
+    region.inside(p.x - hair, p.y) ||
+    region.inside(p.x, p.y + hair) ||
+    region.inside(p.x, p.y - hair)
   );
 }

@@ -1,4 +1,14 @@
-import { areaOf, difference, intersection, ringsOf, solid, type Point, type Polygon } from '#core/geometry';
+import {
+  areaOf,
+  boxOf,
+  difference,
+  intersection,
+  ringsOf,
+  solid,
+  type Box,
+  type Point,
+  type Polygon,
+} from '#core/geometry';
 import type { FillLine } from './fill';
 import { restLines } from './rests';
 
@@ -24,6 +34,26 @@ interface Band extends Turn {
   corners: Point[];
 }
 
+/** An area whose rings are found by where they are: of many, few come near any place. */
+export class Placed {
+  private readonly polygons;
+
+  constructor(area: readonly Polygon[]) {
+    const placed = (ring: readonly Point[]) => ({ ring: [...ring], box: boxOf(ring)! });
+    this.polygons = area.map(({ outer, holes }) => ({ outer: placed(outer), holes: holes.map(placed) }));
+  }
+
+  /** The area as far as it comes near any of the boxes. */
+  near(boxes: readonly Box[]): Polygon[] {
+    const close = ({ box }: { box: Box }) => boxes.some((b) => meet(box, b));
+    return this.polygons.flatMap(({ outer, holes }) =>
+      close(outer) ? [{ outer: outer.ring, holes: holes.filter(close).map((h) => h.ring) }] : [],
+    );
+  }
+}
+
+const meet = (a: Box, b: Box): boolean => a.x1 >= b.x0 && a.x0 <= b.x1 && a.y1 >= b.y0 && a.y0 <= b.y1;
+
 /**
  * Lines for what rows leave open where a curved edge runs along them for a while: beside a round slot, at the ends of a
  * disc.
@@ -33,7 +63,7 @@ interface Band extends Turn {
  * @param angle of the rows, degrees
  */
 export function crescents(
-  area: readonly Polygon[],
+  area: Placed,
   middles: readonly Polygon[],
   lines: readonly FillLine[],
   angle: number,
@@ -47,21 +77,40 @@ export function crescents(
 
   const turns = ringsOf(middles).flatMap((ring) => turnsOf(ring.map(along), spacing));
   if (turns.length === 0) return [];
-  const edges = ringsOf(area).map((ring) => ring.map(along));
+  const boxOfTurn = ({ u0, u1, v0, v1 }: Turn): Point[] =>
+    [
+      { x: u0, y: v0 },
+      { x: u1, y: v0 },
+      { x: u1, y: v1 },
+      { x: u0, y: v1 },
+    ].map(back);
+  // A ring that lies wholly to one side of a box has as many ends there before it as behind it.
+  const edges = ringsOf(area.near(turns.map((t) => boxOf(boxOfTurn(t))!))).map((ring) => {
+    const points = ring.map(along);
+    return { points, reach: reachOf(points) };
+  });
   const bands = lines.flatMap((line) => bandsOf(line.points.map(along), line.share, turns, spacing));
   const spots = turns.flatMap((box) => {
-    const near = bands.filter((b) => b.u1 >= box.u0 && b.u0 <= box.u1 && b.v1 >= box.v0 && b.v0 <= box.v1);
-    const open = openIn(box, edges, near, FINE * spacing);
+    const near = bands.filter((b) => overlap(b, box));
+    const rings = edges.flatMap(({ points, reach }) => (overlap(reach, box) ? [points] : []));
+    const open = openIn(box, rings, near, FINE * spacing);
     return open > 0 ? [{ box, near, open }] : [];
   });
   // Most edges that turn are covered: that costs far less to see than to cut out.
   if (spots.reduce((sum, { open }) => sum + open, 0) < (OPEN / 2) * spacing * spacing) return [];
-  const boxes = spots.map(({ box: { u0, u1, v0, v1 } }) =>
-    solid([back({ x: u0, y: v0 }), back({ x: u1, y: v0 }), back({ x: u1, y: v1 }), back({ x: u0, y: v1 })]),
-  );
+  const boxes = spots.map(({ box }) => solid(boxOfTurn(box)));
   const laid = [...new Set(spots.flatMap(({ near }) => near))].map((band) => solid(band.corners.map(back)));
-  const open = difference(intersection(area, boxes), laid).filter((p) => areaOf([p]) > OPEN * spacing * spacing);
+  const open = difference(intersection(area.near(boxes.map((b) => boxOf(b.outer)!)), boxes), laid).filter(
+    (p) => areaOf([p]) > OPEN * spacing * spacing,
+  );
   return restLines({ thin: open, body: [] }, spacing);
+}
+
+const overlap = (a: Turn, b: Turn): boolean => a.u1 >= b.u0 && a.u0 <= b.u1 && a.v1 >= b.v0 && a.v0 <= b.v1;
+
+function reachOf(points: readonly Point[]): Turn {
+  const { x0, x1, y0, y1 } = boxOf(points)!;
+  return { u0: x0, u1: x1, v0: y0, v1: y1 };
 }
 
 /** Boxes round the places where an edge turns back broadly. All in the frame of the rows. */

@@ -6,7 +6,8 @@ import type { LayerPlan, Path } from './path';
 import { toolOf, toolsOf, purgeShare, purgePaths, isHidden } from './tools';
 import { TravelPlanner } from './travel-planner';
 import { speedOf, fanOf } from './role-speed';
-import { farOf, isWall, nearestWay, orderedIslands } from './path-order';
+import { endsOf, isWall, nearestWay, orderedIslands } from './path-order';
+import { Nearest } from './nearest';
 import { Mover } from './mover';
 
 /** What is shorter than this share of its width is a dab: the way there costs more than it fills. */
@@ -102,19 +103,9 @@ export class Emitter extends Mover {
       for (const path of left) this.path(path, layer);
       return;
     }
-    while (left.length > 0) {
-      let best = 0;
-      let nearest = Infinity;
-      for (let i = 0; i < left.length && left.length > 1; i++) {
-        const far = farOf(left[i]!, this.head);
-        if (far < nearest) {
-          nearest = far;
-          best = i;
-        }
-      }
-      const [next] = left.splice(best, 1) as [Path];
-      this.path(nearestWay(next, this.head), layer);
-    }
+    const nearest = new Nearest(left.map(endsOf));
+    for (let i = nearest.take(this.head); i >= 0; i = nearest.take(this.head))
+      this.path(nearestWay(left[i]!, this.head), layer);
   }
 
   private path(path: Path, layer: number): void {

@@ -10,7 +10,7 @@ import {
   type Point,
   type Polygon,
 } from '#core/geometry';
-import { crescents } from './crescents';
+import { crescents, Placed } from './crescents';
 import { zigzags, type Zigzag } from './chain';
 import { oneWay } from './one-way';
 import { restLines } from './rests';
@@ -79,6 +79,7 @@ function filled(area: readonly Polygon[], fill: SolidFill): FillLine[] {
 
 function linesIn(area: readonly Polygon[], { angle, spacing, overlap, order, rests }: SolidFill): FillLine[] {
   const found: FillLine[] = [];
+  const placed = new Placed(area);
   for (const part of offset(area, -(spacing / 2 - overlap))) {
     const [low, high] = extentAcross([part], angle);
     const rows = rowsAcross(part, angle, spacing);
@@ -107,7 +108,7 @@ function linesIn(area: readonly Polygon[], { angle, spacing, overlap, order, res
       const ways = zigzags(lines, [part], widest * 2.5).filter(({ points }) => lengthOf(points) > STUB * spacing);
       found.push(...ways.flatMap((way) => byShare(way, shareOf, spacing)));
     }
-    if (rests) found.push(...crescents(area, [part], found.slice(before), angle, spacing));
+    if (rests) found.push(...crescents(placed, [part], found.slice(before), angle, spacing));
   }
   return found;
 }

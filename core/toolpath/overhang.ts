@@ -27,7 +27,8 @@ export class Ground {
   /** The share of a line's width, mm, that lies on the layer beneath, in eighths. */
   private eighths(x: number, y: number, width: number): number {
     if (this.below.length === 0) return 0;
-    const far = this.grid.nearest({ x, y }).distance / width;
+    // Half a line's width from the edge it is held as far in, or hangs as free, as anywhere.
+    const far = this.grid.nearest({ x, y }, width / 2).distance / width;
     const share = this.grid.inside(x, y) ? 0.5 + far : 0.5 - far;
     return Math.round(Math.max(0, Math.min(1, share)) * CLASSES);
   }

@@ -1,5 +1,6 @@
 import { distance, type Point } from '#core/geometry';
 import { roleNumber } from '#core/moves';
+import { Nearest } from './nearest';
 import type { IslandPlan, Path } from './path';
 import { begunAt } from './seam';
 
@@ -12,14 +13,8 @@ export function orderedIslands(islands: readonly IslandPlan[], head: Point): Isl
   const left = islands.filter((i) => i.stages.length > 0);
   const at = (i: IslandPlan): Point => i.stages[0]![0]!.points[0]!;
   const order: IslandPlan[] = [];
-  let here: Point = head;
-  while (left.length > 0) {
-    let best = 0;
-    for (let i = 1; i < left.length; i++) if (distance(at(left[i]!), here) < distance(at(left[best]!), here)) best = i;
-    const [next] = left.splice(best, 1) as [IslandPlan];
-    order.push(next);
-    here = at(next);
-  }
+  const nearest = new Nearest(left.map((i) => [at(i)]));
+  for (let i = nearest.take(head); i >= 0; i = nearest.take(at(left[i]!))) order.push(left[i]!);
   if (order.length > 3 && order.length <= 60) {
     const points = order.map(at);
     const gap = (i: number, j: number) => (j >= points.length ? 0 : distance(i < 0 ? head : points[i]!, points[j]!));
@@ -39,11 +34,9 @@ export function orderedIslands(islands: readonly IslandPlan[], head: Point): Isl
   return order;
 }
 
-/** How far the nearest end of a path is, mm. */
-export function farOf({ points, closed }: Path, head: Point): number {
-  const to = (p: Point) => Math.hypot(p.x - head.x, p.y - head.y);
-  return closed ? to(points[0]!) : Math.min(to(points[0]!), to(points[points.length - 1]!));
-}
+/** Where a path can begin: a ring only where it does, since its seam is chosen. */
+export const endsOf = ({ points, closed }: Path): Point[] =>
+  closed ? [points[0]!] : [points[0]!, points[points.length - 1]!];
 
 /** A path begun at the end, or the place of the ring, that is nearest. */
 export function nearestWay(path: Path, head: Point): Path {

@@ -1,6 +1,7 @@
 import { seeded } from '#core/base';
-import type { Point } from '#core/geometry';
+import { distance, type Point } from '#core/geometry';
 import type { Settings } from '#core/settings';
+import { Nearest } from './nearest';
 import type { Path } from './path';
 
 /** Where a loop begins: a segment, and the share of the way along it. */
@@ -14,14 +15,15 @@ interface Start {
  * near as it can to the seams of the layer beneath, and begins where the nozzle stands; *scattered* falls anywhere, by the trial's seed.
  */
 export class Seams {
-  private before: Point[] = [];
+  /** Those of the layer beneath. */
+  private before = new Nearest([]);
   private now: Point[] = [];
 
   constructor(private readonly seed: number) {}
 
   /** Begins a layer. */
   layer(): void {
-    if (this.now.length > 0) this.before = this.now;
+    if (this.now.length > 0) this.before = new Nearest(this.now.map((p) => [p]));
     this.now = [];
   }
 
@@ -56,18 +58,17 @@ export class Seams {
   }
 
   private alignedIn(loop: Point[], here: Point): number {
-    let best = -1;
+    let best = 0;
     let nearest = Infinity;
+    const { before } = this;
     for (let i = 0; i < loop.length - 1; i++) {
-      for (const p of this.before.length > 0 ? this.before : [here]) {
-        const d = (p.x - loop[i]!.x) ** 2 + (p.y - loop[i]!.y) ** 2;
-        if (d < nearest) {
-          nearest = d;
-          best = i;
-        }
+      const far = before.isEmpty ? distance(loop[i]!, here) : before.find(loop[i]!).far;
+      if (far < nearest) {
+        nearest = far;
+        best = i;
       }
     }
-    return Math.max(0, best);
+    return best;
   }
 }
 

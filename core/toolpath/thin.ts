@@ -1,4 +1,4 @@
-import { areaOf, difference, medialLines, offset, opened, type Point, type Polygon } from '#core/geometry';
+import { areaOf, difference, EdgeGrid, medialLines, offset, opened, type Point, type Polygon } from '#core/geometry';
 
 /** A line along a slim part, with its own width at each point, mm. A closed one repeats its first point. */
 export interface ThinLine {
@@ -35,8 +35,9 @@ export function parted(region: readonly Polygon[], two: number): Parted {
  */
 export function thinLines({ thin, body }: Parted, least: number, floor: number, most: number): ThinLine[] {
   const lines: ThinLine[] = [];
+  const through = new EdgeGrid(body);
   for (const part of thin) {
-    const medial = medialLines([part], Math.max(0.05, floor / 3), body);
+    const medial = medialLines([part], Math.max(0.05, floor / 3), through);
     const length = medial.reduce((sum, l) => sum + lengthOfLine(l.points), 0);
     const mean = length > 0 ? areaOf([part]) / (length + 0.5 * floor) : 0;
     if (mean > most) {

@@ -7,6 +7,7 @@ interface Grounds {
   free: EdgeGrid;
   /** What a way follows round a corner or a hole. */
   rail: Polygon[];
+  within: EdgeGrid;
 }
 
 /** By island and width of line. */
@@ -20,7 +21,12 @@ function groundsOf(island: Polygon, width: number): Grounds {
     let rail = offset([island], -inset);
     // A waist slimmer than that is passed nearer to its walls.
     if (rail.length !== 1) rail = offset([island], -(inset = 0.45 * width));
-    grounds = { outline: new EdgeGrid([island]), free: new EdgeGrid(offset([island], -0.7 * inset)), rail };
+    grounds = {
+      outline: new EdgeGrid([island]),
+      free: new EdgeGrid(offset([island], -0.7 * inset)),
+      rail,
+      within: new EdgeGrid(rail),
+    };
     known.set(island, own.set(width, grounds));
   }
   return grounds;
@@ -50,7 +56,7 @@ export class TravelPlanner {
     if (ratio <= 0) return undefined;
     const island = this.islands.find((i) => i.outline.inside(a.x, a.y) && i.outline.inside(b.x, b.y));
     if (!island) return undefined;
-    const way = around(island.rail, onto(island, a), onto(island, b));
+    const way = around(island, onto(island, a), onto(island, b));
     if (!way) return undefined;
     // From a wall the way first steps inward, so that it does not run along the wall's line.
     const pulled = [a, ...taut(way, island.free), b].filter((p, i, all) => i === 0 || distance(p, all[i - 1]!) > 1e-6);
@@ -62,30 +68,19 @@ export class TravelPlanner {
   }
 }
 
-function onto({ rail }: Grounds, p: Point): Point {
-  const grid = new EdgeGrid(rail);
-  return grid.inside(p.x, p.y) ? p : grid.nearest(p).point;
-}
+const onto = ({ within }: Grounds, p: Point): Point => (within.inside(p.x, p.y) ? p : within.nearest(p).point);
 
 /** The straight way, led round every ring that it leaves, by the shorter side. */
-function around(rail: readonly Polygon[], a: Point, b: Point): Point[] | undefined {
-  const cuts: { t: number; ring: Point[]; edge: number; at: Point }[] = [];
-  for (const polygon of rail) {
-    for (const ring of [polygon.outer, ...polygon.holes]) {
-      for (let i = 0; i < ring.length; i++) {
-        const c = ring[i]!;
-        const d = ring[(i + 1) % ring.length]!;
-        const [dx, dy, ex, ey] = [b.x - a.x, b.y - a.y, d.x - c.x, d.y - c.y];
-        const cross = dx * ey - dy * ex;
-        if (cross === 0) continue;
-        const t = ((c.x - a.x) * ey - (c.y - a.y) * ex) / cross;
-        const u = ((c.x - a.x) * dy - (c.y - a.y) * dx) / cross;
-        if (t > 1e-6 && t < 1 - 1e-6 && u >= 0 && u < 1)
-          cuts.push({ t, ring, edge: i, at: { x: a.x + dx * t, y: a.y + dy * t } });
-      }
-    }
-  }
-  cuts.sort((p, q) => p.t - q.t);
+function around({ rail, within }: Grounds, a: Point, b: Point): Point[] | undefined {
+  const [dx, dy] = [b.x - a.x, b.y - a.y];
+  const cuts: { t: number; ring: Point[]; edge: number; number: number; at: Point }[] = [];
+  within.meet(a, b, (t, u, number) => {
+    if (t <= 1e-6 || t >= 1 - 1e-6 || u >= 1 || cuts.some((c) => c.number === number)) return false;
+    const { ring, edge } = edgeOf(rail, number);
+    cuts.push({ t, ring, edge, number, at: { x: a.x + dx * t, y: a.y + dy * t } });
+    return false;
+  });
+  cuts.sort((p, q) => p.t - q.t || p.number - q.number);
   if (cuts.length % 2 === 1) return undefined;
   const way: Point[] = [a];
   for (let i = 0; i < cuts.length; i += 2) {
@@ -99,6 +94,17 @@ function around(rail: readonly Polygon[], a: Point, b: Point): Point[] | undefin
   }
   way.push(b);
   return way;
+}
+
+/** The ring of an edge as a grid counts them, and the corner of it where that edge begins. */
+function edgeOf(rail: readonly Polygon[], number: number): { ring: Point[]; edge: number } {
+  let before = number;
+  for (const { outer, holes } of rail)
+    for (const ring of [outer, ...holes]) {
+      if (before < ring.length) return { ring, edge: (before + ring.length - 1) % ring.length };
+      before -= ring.length;
+    }
+  throw new RangeError(`there is no edge ${number}`);
 }
 
 /** Corners of a ring after edge `from` up to the start of edge `to`, forwards. */

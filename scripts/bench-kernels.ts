@@ -1,124 +1,300 @@
 // Reading, writing, planning and checking, as ratios against a floor measured in the same run. Nothing here is asserted.
+import { fork } from 'node:child_process';
 import { finish, must } from '#core/base';
 import { check, findings } from '#core/check';
 import { demoPairs } from '#core/demo';
 import { dialects } from '#core/firmware';
-import { GcodeReader, GcodeWriter, readGcode } from '#core/gcode';
-import { inspect, inspectOnly } from '#core/inspect';
+import { GcodeReader, GcodeWriter, readGcode, readingFor } from '#core/gcode';
+import { firstHalf, inspect, inspectOnly } from '#core/inspect';
 import { make } from '#core/make';
 import { limitsOf, Timer } from '#core/motion';
 import type { Chunk } from '#core/moves';
-import { freshTrial, planned } from '#core/trial';
+import { asFiled, holdPart } from '#core/part';
+import { freshTrial, partTrial, placePart, planned } from '#core/trial';
 import { toolpath } from '#core/toolpath';
+import { LeastPlanner } from '../core/testing/least-planner';
+import { perforated } from '../core/testing/meshes';
+import { releaseKept } from '../core/toolpath/kept';
 import { inTurns, type Turns } from './turns';
 
-const rows: Record<'kernel' | 'time' | 'floor' | 'ratio' | 'first run' | 'target', string>[] = [];
+const pair = demoPairs[0]!;
+const writing = { dialect: dialects.marlin, extrusion: 'relative' as const };
+const own = { ...pair.context, lifted: [] };
+const foreign = { ...own, foreign: true };
+/** A file of many moves, as often as this the tower’s. */
+const MANY = 24;
 
-function row(kernel: string, { ms, floor, ratio, first }: Turns, target = ''): void {
-  rows.push({
-    kernel,
-    time: `${ms.toFixed(1)} ms`,
-    floor: `${floor.toFixed(2)} ms`,
-    ratio: `${ratio.toFixed(1)}×`,
-    'first run': `${first.toFixed(1)}×`,
-    target,
-  });
+const trialOf = () => freshTrial('temperature-tower', 'nozzle-temperature', pair.context, pair.baseline);
+
+/** The eight-band tower as planned moves and as bytes. */
+function tower() {
+  const plan = must(planned(trialOf()));
+  const chunks: Chunk[] = [];
+  must(finish(toolpath(plan, (c) => chunks.push(c))));
+  const write = () => {
+    const writer = new GcodeWriter(writing);
+    for (const c of chunks) writer.write(c);
+    return writer.finish();
+  };
+  return { plan, chunks, write, bytes: write(), moves: chunks.reduce((n, c) => n + c.moves.n, 0) };
+}
+
+/** The same file as another program would write it: nothing in it says what a line is. */
+function unnamed(bytes: Uint8Array): Uint8Array {
+  const text = new TextDecoder().decode(bytes).split('\n');
+  return new TextEncoder().encode(text.filter((line) => !line.startsWith(';@')).join('\n'));
+}
+
+function repeated(bytes: Uint8Array): Uint8Array {
+  const big = new Uint8Array(bytes.length * MANY);
+  for (let i = 0; i < MANY; i++) big.set(bytes, i * bytes.length);
+  return big;
+}
+
+/** As the workers read: slice by slice, with the arrays of a chunk filled anew. */
+function reading(bytes: Uint8Array): () => void {
+  return () => {
+    const reader = new GcodeReader((chunk) => reader.free(chunk), readingFor(pair.context));
+    for (let at = 0; at < bytes.length; at += 1 << 18) reader.push(bytes.subarray(at, at + (1 << 18)));
+    reader.end();
+  };
+}
+
+const newlines = (bytes: Uint8Array) => () => {
+  let n = 0;
+  for (let i = 0; i < bytes.length; i++) if (bytes[i] === 10) n++;
+  return n;
+};
+
+interface Row {
+  kernel: string;
+  target: string;
+  /** Measures it; in a process of its own, so that no row is warmed by another. */
+  run(): Turns | { held: number; file: number };
 }
 
 /** What a job holds at most beyond its file, garbage that waits to be collected with it. */
-function memoryRow(kernel: string, file: Uint8Array, steps: Iterable<unknown>): void {
+function memory(file: Uint8Array, steps: Iterable<unknown>): { held: number; file: number } {
   const held = () => process.memoryUsage().arrayBuffers + process.memoryUsage().heapUsed;
   const before = held();
   let most = before;
   for (const _ of steps) most = Math.max(most, held());
-  rows.push({
-    kernel: `memory of ${kernel}, beyond the file`,
-    time: `${((most - before) / 1e6).toFixed(1)} MB`,
-    floor: `${(file.length / 1e6).toFixed(1)} MB`,
-    ratio: `${((most - before) / file.length).toFixed(2)}×`,
-    'first run': '',
-    target: '≤ 1.0×',
-  });
+  return { held: most - before, file: file.length };
 }
-/** Prints the first table of docs/bench.md. */
-export function benchKernels(): void {
-  const pair = demoPairs[0]!;
-  const trial = freshTrial('temperature-tower', 'nozzle-temperature', pair.context, pair.baseline);
-  const plan = must(planned(trial));
-  const chunks: Chunk[] = [];
-  must(finish(toolpath(plan, (c) => chunks.push(c))));
-  const writerOptions = { dialect: dialects.marlin, extrusion: 'relative' as const };
-  const write = () => {
-    const writer = new GcodeWriter(writerOptions);
-    for (const c of chunks) writer.write(c);
-    return writer.finish();
-  };
-  const bytes = write();
-  const moves = chunks.reduce((n, c) => n + c.moves.n, 0);
+
+const rows: readonly Row[] = [
+  {
+    kernel: 'read our own file / count newlines',
+    target: '',
+    run: () => {
+      const big = repeated(tower().bytes);
+      return inTurns(reading(big), newlines(big), 15, 2, 1);
+    },
+  },
+  {
+    kernel: 'read a file of another program / count newlines',
+    target: '1.7×',
+    run: () => {
+      const big = repeated(unnamed(tower().bytes));
+      return inTurns(reading(big), newlines(big), 15, 2, 1);
+    },
+  },
+  {
+    kernel: 'write / copy the bytes',
+    target: '2×',
+    run: () => {
+      const { write, bytes } = tower();
+      const copy = () => {
+        const out = new Uint8Array(bytes.length);
+        for (let i = 0; i < bytes.length; i++) out[i] = bytes[i]!;
+        return out;
+      };
+      return inTurns(write, copy, 31);
+    },
+  },
+  {
+    kernel: 'planner / least look-ahead planner',
+    target: '2×',
+    run: () => {
+      const { read, timer, least } = planners();
+      return inTurns(
+        () => read.forEach((c) => timer.run(c)),
+        () => read.forEach((c) => least(c.moves)),
+        31,
+      );
+    },
+  },
+  {
+    kernel: 'planner, the same moves at other speeds / least look-ahead planner',
+    target: '0.8×',
+    run: () => {
+      const { read, timer, least } = planners();
+      const big = read.reduce((a, b) => (a.moves.n > b.moves.n ? a : b));
+      timer.run(big);
+      return inTurns(
+        () => timer.again(),
+        () => least(big.moves),
+        61,
+      );
+    },
+  },
+  {
+    kernel: 'safety check / read',
+    target: '2×',
+    run: () => {
+      const { bytes } = tower();
+      return inTurns(() => finish(check(bytes, own)), reading(bytes), 31);
+    },
+  },
+  {
+    kernel: 'own file, checked and inspected / three readings',
+    target: '0.35× of 17×',
+    run: () => {
+      const { bytes, plan } = tower();
+      const once = reading(bytes);
+      return inTurns(
+        () => finish(inspect(bytes, pair.context, plan)),
+        () => [1, 2, 3].forEach(once),
+        15,
+      );
+    },
+  },
+  {
+    kernel: 'file of another program, lines named / read',
+    target: '6×',
+    run: () => {
+      const bytes = unnamed(tower().bytes);
+      return inTurns(() => finish(inspectOnly(bytes, pair.context)), reading(bytes), 15);
+    },
+  },
+  {
+    kernel: 'file of another program, checked, time and filament / read',
+    target: '2×',
+    run: () => {
+      const bytes = unnamed(tower().bytes);
+      return inTurns(() => finish(firstHalf(bytes, pair.context)), reading(bytes), 31);
+    },
+  },
+  {
+    kernel: 'tower, trial → bytes / format the same moves',
+    target: '10×',
+    run: () => {
+      const { plan, write } = tower();
+      const whole = () => {
+        const writer = new GcodeWriter(writing);
+        finish(toolpath(plan, (c) => writer.write(c)));
+        return writer.finish();
+      };
+      return inTurns(whole, write, 15);
+    },
+  },
+  {
+    kernel: 'make, whole: checked and read back / format the same moves',
+    target: '',
+    run: () => {
+      const { write } = tower();
+      return inTurns(() => finish(make(trialOf())), write, 15);
+    },
+  },
+  {
+    kernel: 'a move among 10,000 corners a layer / one among 300',
+    target: '1.5×',
+    run: () => {
+      const job = (holes: number) => {
+        const hash = `${holes}`.padStart(64, '0');
+        holdPart(hash, { objects: [{ mesh: perforated(holes) }] });
+        const held = placePart({ hash, name: 'x.stl', length: 1 }, asFiled, undefined, pair.baseline);
+        const plan = must(planned(partTrial(must(finish(held)).part, pair.context, pair.baseline)));
+        let moves = 0;
+        must(finish(toolpath(plan, (c) => (moves += c.moves.n))));
+        const work = () => {
+          releaseKept();
+          finish(toolpath(plan, () => undefined));
+        };
+        return { moves, work };
+      };
+      // Holes of 16 corners each.
+      const [many, few] = [job(625), job(19)];
+      const turns = inTurns(many.work, few.work, 5, 1, 3);
+      return { ...turns, ratio: (turns.ratio * few.moves) / many.moves };
+    },
+  },
+  {
+    kernel: 'memory of reading, beyond the file',
+    target: '1×',
+    run: () => {
+      const big = repeated(tower().bytes);
+      return memory(
+        big,
+        (function* () {
+          const reader = new GcodeReader((chunk) => reader.free(chunk));
+          for (let at = 0; at < big.length; at += 1 << 18) yield reader.push(big.subarray(at, at + (1 << 18)));
+          reader.end();
+        })(),
+      );
+    },
+  },
+  {
+    kernel: 'memory of checking, beyond the file',
+    target: '1×',
+    run: () => {
+      const big = repeated(tower().bytes);
+      return memory(big, findings(big, own));
+    },
+  },
+  {
+    kernel: 'memory of inspecting, beyond the file',
+    target: '1×',
+    run: () => {
+      const big = repeated(tower().bytes);
+      return memory(big, inspectOnly(big, pair.context));
+    },
+  },
+];
+
+/** The tower’s moves as they are read back, and both planners. */
+function planners() {
+  const read: Chunk[] = [];
+  readGcode(tower().bytes, (c) => read.push(c));
+  const limits = limitsOf(pair.context.printer);
+  const least = new LeastPlanner(limits.acceleration, limits.corner.value);
+  return { read, timer: new Timer(limits), least: (moves: Chunk['moves']) => least.run(moves) };
+}
+
+/** Measures one row and tells the process that asked; what a process of its own does. */
+export function kernelRow(number: number): void {
+  process.send!(rows[number]!.run());
+}
+
+/** Prints the first table of docs/bench.md, each row from a process of its own. */
+export async function benchKernels(): Promise<void> {
+  const table: Record<'kernel' | 'time' | 'floor' | 'ratio' | 'first run' | 'target', string>[] = [];
+  const { moves, bytes } = tower();
   console.log(`eight-band tower: ${moves} moves, ${(bytes.length / 1e6).toFixed(2)} MB`);
-
-  const many = 24;
-  const big = new Uint8Array(bytes.length * many);
-  for (let i = 0; i < many; i++) big.set(bytes, i * bytes.length);
-
-  const count = () => {
-    let n = 0;
-    for (let i = 0; i < big.length; i++) if (big[i] === 10) n++;
-    return n;
-  };
-  // As the workers read: slice by slice, with the arrays of a chunk filled anew.
-  const read = () => {
-    const reader = new GcodeReader((chunk) => reader.free(chunk));
-    for (let at = 0; at < big.length; at += 1 << 18) reader.push(big.subarray(at, at + (1 << 18)));
-    reader.end();
-  };
-  const reading = inTurns(read, count, 15, 2, 1);
-  row(`read G-code (${(big.length / 1e3 / reading.ms).toFixed(0)} MB/s) / count newlines`, reading, '≤ 3.0×');
-
-  const copy = () => {
-    const out = new Uint8Array(bytes.length);
-    for (let i = 0; i < bytes.length; i++) out[i] = bytes[i]!;
-    return out;
-  };
-  row('write G-code / copy the bytes', inTurns(write, copy, 15), '≤ 3.5×');
-
-  const timer = new Timer(limitsOf(pair.context.printer));
-  const readBack: Chunk[] = [];
-  readGcode(bytes, (c) => readBack.push(c));
-  const roots = () => {
-    let sum = 0;
-    for (let i = 0; i < moves; i++) sum += Math.sqrt(i + 0.5);
-    return sum;
-  };
-  const plannerRuns = () => readBack.forEach((c) => timer.run(c));
-  row('time planner / a square root a segment', inTurns(plannerRuns, roots, 31), '≤ 15×');
-  const tower = () => {
-    const writer = new GcodeWriter(writerOptions);
-    finish(toolpath(plan, (c) => writer.write(c)));
-    return writer.finish();
-  };
-  row('tower, trial → bytes / format the same moves', inTurns(tower, write, 15), '≤ 6×');
-  const checkIt = () => finish(check(bytes, { ...pair.context, lifted: [] }));
-  row('safety check / format', inTurns(checkIt, write));
-  row(
-    'read back, checked, planner and heater / format',
-    inTurns(() => finish(inspect(bytes, pair.context, plan)), write),
-  );
-  row(
-    'make, whole: file checked and read back / format',
-    inTurns(() => finish(make(trial)), write),
-  );
-
-  memoryRow(
-    'reading',
-    big,
-    (function* () {
-      const reader = new GcodeReader((chunk) => reader.free(chunk));
-      for (let at = 0; at < big.length; at += 1 << 18) yield reader.push(big.subarray(at, at + (1 << 18)));
-      reader.end();
-    })(),
-  );
-  memoryRow('checking', big, findings(big, { ...pair.context, lifted: [] }));
-  memoryRow('inspecting', big, inspectOnly(big, pair.context));
-  console.table(rows);
+  for (const [i, { kernel, target }] of rows.entries()) {
+    const seen = await new Promise<ReturnType<Row['run']>>((told, failed) => {
+      const child = fork(process.argv[1]!, ['kernel-row', `${i}`]);
+      child.on('message', told);
+      child.on('exit', (code) => code !== 0 && failed(new Error(`${kernel} ended with ${code}`)));
+    });
+    if ('held' in seen)
+      table.push({
+        kernel,
+        time: `${(seen.held / 1e6).toFixed(1)} MB`,
+        floor: `${(seen.file / 1e6).toFixed(1)} MB`,
+        ratio: `${(seen.held / seen.file).toFixed(2)}×`,
+        'first run': '',
+        target,
+      });
+    else
+      table.push({
+        kernel,
+        time: `${seen.ms.toFixed(1)} ms`,
+        floor: `${seen.floor.toFixed(2)} ms`,
+        ratio: `${seen.ratio.toFixed(2)}×`,
+        'first run': `${seen.first.toFixed(1)}×`,
+        target,
+      });
+  }
+  console.table(table);
 }

@@ -6,8 +6,8 @@ import { demoPairs } from '#core/demo';
 import { walkPair, type PairWalked } from '../core/testing/walk/pair-walked';
 import { walked } from '../core/testing/walk/walk';
 
-/** The first hidden pair; the others follow one by one, on the demo’s printers in turns. */
-const FIRST = 1001;
+/** The first hidden pair; the others follow one by one, on the demo’s printers in turns. `FROM=1051` begins elsewhere. */
+const FIRST = Number(process.env['FROM'] ?? 1001);
 
 const percent = (share: number): string => (Number.isNaN(share) ? '–' : `${(100 * share).toFixed(0)} %`);
 const mean = (v: readonly number[]): number => v.reduce((a, b) => a + b, 0) / v.length;

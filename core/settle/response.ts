@@ -8,9 +8,9 @@ export interface Evidence {
 
 /**
  * What shape a quality can have over a factor: better the further up, better the further down, or best somewhere
- * between (which may lie beyond either end).
+ * between (which may lie beyond either end): over some steps, or over so little that one or two levels show it.
  */
-export type Shape = 'rising' | 'falling' | 'peak';
+export type Shape = 'rising' | 'falling' | 'peak' | 'narrow peak';
 
 /** Curves that the readings leave possible, on a common grid of positions in level steps. */
 export interface Response {
@@ -244,10 +244,10 @@ function priorOf(shape: Shape, span: number): Prior {
   const n = SAMPLES;
   const wide = span + 2 * BEYOND;
   const places = shuffled(n, random);
-  const peak = shape === 'peak';
+  const peak = shape === 'peak' || shape === 'narrow peak';
   // Of few levels each step is a large part of the range.
-  const narrow = peak ? Math.min(1.5, span / 4.67) : 0.04;
-  const broad = peak ? 9 : 2.5;
+  const usual = Math.min(1.5, span / 4.67);
+  const [narrow, broad] = shape === 'peak' ? [usual, 9] : peak ? [usual / 5, usual] : [0.04, 2.5];
   // The best is faultless most often, but one print in five is spoilt by something else.
   const [high, off] = peak ? [4.2, 0.6] : [4.3, 0.7];
   const [least, more] = peak ? [1.5, 4] : [1.2, 3.6];

@@ -203,9 +203,20 @@ export const DIFFERENCE = Math.log(2.2);
 /** Responses worked out lately: one reading changes one quality only. */
 const lately = new Map<string, Response>();
 
+/** How far the means of the scores at each place lie apart. */
+function rangeOf(evidence: readonly Evidence[]): number {
+  const sums = new Map<number, { sum: number; n: number }>();
+  for (const { x, score } of evidence) {
+    const { sum, n } = sums.get(x) ?? { sum: 0, n: 0 };
+    sums.set(x, { sum: sum + score, n: n + 1 });
+  }
+  const means = [...sums.values()].map(({ sum, n }) => sum / n);
+  return Math.max(...means) - Math.min(...means);
+}
+
 /**
  * The response of a quality: of the shape its fault would give, unless the readings speak for a peak by more than four
- * to one. A quality can fail on the far side of the optimum too.
+ * to one (a quality can fail on the far side of the optimum too), or by six for one so narrow that a level or two show it.
  */
 function remembered(evidence: Evidence[], shape: Shape, span: number, seed: number): Response {
   const ordered = [...evidence].sort((a, b) => a.x - b.x || a.score - b.score);
@@ -213,12 +224,15 @@ function remembered(evidence: Evidence[], shape: Shape, span: number, seed: numb
   let found = lately.get(key);
   if (!found) {
     found = respond(ordered, shape, span, seed);
-    if (shape !== 'peak') {
-      const peak = respond(ordered, 'peak', span, seed);
+    const instead = (other: Shape, times: number): void => {
+      const peak = respond(ordered, other, span, seed);
       // Or where a peak alone speaks against a flat line.
-      const alone = peak.evidence > DIFFERENCE / 2 && found.evidence < 0;
-      if (alone || peak.evidence > found.evidence + Math.log(4)) found = peak;
-    }
+      const alone = peak.evidence > DIFFERENCE / 2 && found!.evidence < 0;
+      if (alone || peak.evidence > found!.evidence + Math.log(times)) found = peak;
+    };
+    if (shape !== 'peak') instead('peak', 4);
+    // Of a quality that stays within a point nothing speaks for one level.
+    if (rangeOf(ordered) >= 1) instead('narrow peak', 6);
     if (lately.size > 40) lately.delete(lately.keys().next().value!);
     lately.set(key, found);
   }

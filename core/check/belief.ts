@@ -165,15 +165,15 @@ export class Belief {
     this.oversteps(x, y);
     if (e !== 0) {
       const back = this.back.get(tool) ?? 0;
-      this.back.set(tool, Math.max(0, back - e));
+      // What a shorter un-retract leaves missing is missing in the next line; it does not add up.
+      const left = e > 0 && flat > 0 ? 0 : Math.max(0, back - e);
+      if (left !== back) this.back.set(tool, left);
       if (e > 0 && flat === 0) this.inPlace += Math.max(0, e - back);
       if (e > 0 && flat > 0) {
-        // What a shorter un-retract leaves missing is missing in this line; it does not add up.
-        this.back.set(tool, 0);
         this.inPlace = 0;
         this.extruded += e;
         this.unsaid = '';
-        this.stale.clear();
+        if (this.stale.size > 0) this.stale.clear();
         if (z > this.highest) this.highest = z;
         this.standings.lay(step);
       }
@@ -238,7 +238,9 @@ export function follow(chunk: Chunk, belief: Belief, said: (c: Command) => void,
   let next = 0;
   for (let i = 0; i < moves.n; i++) {
     while (next < commands.length && commands[next]!.before <= i) said(commands[next++]!);
-    const [x, y, z] = [moves.x[i]!, moves.y[i]!, moves.z[i]!];
+    const x = moves.x[i]!;
+    const y = moves.y[i]!;
+    const z = moves.z[i]!;
     const state = states[moves.state[i]!]!;
     step.line = moves.line[i]!;
     step.tool = state.tool;
@@ -253,8 +255,10 @@ export function follow(chunk: Chunk, belief: Belief, said: (c: Command) => void,
     const dx = Number.isNaN(belief.x) ? 0 : x - belief.x;
     const dy = Number.isNaN(belief.y) ? 0 : y - belief.y;
     step.rise = Number.isNaN(belief.z) ? 0 : z - belief.z;
-    step.flat = Math.hypot(dx, dy);
-    step.length = Math.hypot(step.flat, step.rise);
+    // Roots of sums: `Math.hypot` costs many times as much, and nothing here is so far away that it would overflow.
+    const square = dx * dx + dy * dy;
+    step.flat = Math.sqrt(square);
+    step.length = Math.sqrt(square + step.rise * step.rise);
     step.known = !Number.isNaN(belief.x + belief.y + belief.z);
     move(step);
   }

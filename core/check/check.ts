@@ -180,33 +180,51 @@ function lineOf(bytes: Bytes, at: number): number {
   return line;
 }
 
+/** What a letter is to a line of ours: nothing special, its end, or one that firmware does not take. */
+const [PLAIN, END, STRANGE] = [0, 1, 2];
+const letterKinds = Uint8Array.from({ length: 256 }, (_, c) =>
+  c === 10 ? END : (c < 32 && c !== 9 && c !== 13) || c > 126 ? STRANGE : PLAIN,
+);
+
 /** Looks for letters and lengths of line that firmware does not take. */
 class Letters {
   readonly faults: Fault[] = [];
   private line = 1;
-  private length = 0;
+  /** Where the line in hand began, in letters from the beginning of the slice in hand. */
+  private from = 0;
+  /** Something was said of the line in hand. */
+  private said = false;
 
   take(part: Uint8Array): void {
-    const { faults } = this;
-    for (const c of part) {
-      if (c === 10) {
+    const n = part.length;
+    for (let i = 0; i < n; i++) {
+      const kind = letterKinds[part[i]!]!;
+      if (kind === PLAIN) continue;
+      this.measure(i);
+      if (kind === END) {
         this.line++;
-        this.length = 0;
-        continue;
-      }
-      this.length++;
-      if ((c < 32 && c !== 9 && c !== 13) || c > 126) {
-        if (faults.length < 3)
-          faults.push(
+        this.from = i + 1;
+        this.said = false;
+      } else if (!this.said) {
+        this.said = true;
+        if (this.faults.length < 3)
+          this.faults.push(
             fault('check.ascii', `line ${this.line}`, 'there is a letter outside plain ASCII', 'write plain ASCII'),
           );
-        this.length = -1e9;
-      } else if (this.length === LONGEST + 1 && faults.length < 6) {
-        faults.push(
-          fault('check.line', `line ${this.line}`, `the line is longer than ${LONGEST} letters`, 'write shorter lines'),
-        );
       }
     }
+    this.measure(n);
+    this.from -= n;
+  }
+
+  /** The line in hand reaches up to here at least. */
+  private measure(to: number): void {
+    if (this.said || to - this.from <= LONGEST) return;
+    this.said = true;
+    if (this.faults.length < 6)
+      this.faults.push(
+        fault('check.line', `line ${this.line}`, `the line is longer than ${LONGEST} letters`, 'write shorter lines'),
+      );
   }
 }
 

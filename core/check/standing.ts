@@ -44,20 +44,19 @@ export class Standings {
   lay({ fromX, fromY, x, y, z }: Way): void {
     if (z < LOW) return;
     const o = (this.current ??= { x0: x, y0: y, x1: x, y1: y, top: z });
-    for (const [px, py] of [
-      [x, y],
-      [fromX, fromY],
-    ] as const) {
-      if (px < o.x0) o.x0 = px;
-      if (px > o.x1) o.x1 = px;
-      if (py < o.y0) o.y0 = py;
-      if (py > o.y1) o.y1 = py;
-    }
+    reach(o, x, y);
+    reach(o, fromX, fromY);
     if (z > o.top) o.top = z;
   }
 
   /** A head that goes below what it has printed must be clear of it, with its sides and with the gantry. */
   hit(way: Way): Hit | undefined {
+    // Most ways stay above all that stands.
+    if (this.finished.length === 0 && !(this.current && way.z < this.current.top - HAIR)) return undefined;
+    return this.meets(way);
+  }
+
+  private meets(way: Way): Hit | undefined {
     const { head } = this.printer;
     const { x, y } = way;
     // A way down ends at its lowest; a way up may begin there.
@@ -94,14 +93,27 @@ export class Standings {
 
   /** The keep-out zone that a way runs through: at any height where it lays a line, else below the top of the clip. */
   zoneIn(way: Way, lays: boolean): Printer['keepOut'][number] | undefined {
-    const from = startOf(way);
+    const { keepOut } = this.printer;
+    const fromX = Number.isNaN(way.fromX) ? way.x : way.fromX;
+    const fromY = Number.isNaN(way.fromY) ? way.y : way.fromY;
     const low = Number.isNaN(way.fromZ) ? way.z : Math.min(way.z, way.fromZ);
-    return this.printer.keepOut.find(
-      (zone) =>
+    for (let k = 0; k < keepOut.length; k++) {
+      const zone = keepOut[k]!;
+      if (
         (lays || low < zoneHeight(zone) - HAIR) &&
-        crosses(from.x, from.y, way.x, way.y, zone.x, zone.y, zone.x + zone.width, zone.y + zone.depth),
-    );
+        crosses(fromX, fromY, way.x, way.y, zone.x, zone.y, zone.x + zone.width, zone.y + zone.depth)
+      )
+        return zone;
+    }
+    return undefined;
   }
+}
+
+function reach(o: Standing, x: number, y: number): void {
+  if (x < o.x0) o.x0 = x;
+  if (x > o.x1) o.x1 = x;
+  if (y < o.y0) o.y0 = y;
+  if (y > o.y1) o.y1 = y;
 }
 
 const into = (top: number, z: number): Hit => ({
@@ -129,21 +141,22 @@ export function crosses(
   x1: number,
   y1: number,
 ): boolean {
+  // Flat: it is asked for every move and every zone.
   let t0 = 0;
   let t1 = 1;
-  for (const [a, d, low, high] of [
-    [ax, bx - ax, x0, x1],
-    [ay, by - ay, y0, y1],
-  ] as const) {
-    if (d === 0) {
-      if (a < low || a > high) return false;
-      continue;
-    }
-    const u = (low - a) / d;
-    const v = (high - a) / d;
+  const dx = bx - ax;
+  if (dx === 0) {
+    if (ax < x0 || ax > x1) return false;
+  } else {
+    const u = (x0 - ax) / dx;
+    const v = (x1 - ax) / dx;
     t0 = Math.max(t0, Math.min(u, v));
     t1 = Math.min(t1, Math.max(u, v));
     if (t0 > t1) return false;
   }
-  return true;
+  const dy = by - ay;
+  if (dy === 0) return ay >= y0 && ay <= y1;
+  const u = (y0 - ay) / dy;
+  const v = (y1 - ay) / dy;
+  return Math.max(t0, Math.min(u, v)) <= Math.min(t1, Math.max(u, v));
 }

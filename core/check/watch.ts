@@ -5,6 +5,9 @@ import { Belief, follow, type CheckContext, type Step } from './belief';
 import { Report } from './report';
 import { families, type Say } from './rules';
 
+/** The families that look at moves. */
+const movers = families.filter((family) => family.moved);
+
 /**
  * Watches a stream of moves and commands: one belief of the machine, in which each family of rules looks before what is
  * said or moved takes effect. Each broken rule is a fault at its line.
@@ -55,7 +58,7 @@ export class Watch {
       this.say('check.number', line, 'a figure is missing or not finite', 'write plain numbers');
       return;
     }
-    for (const family of families) family.moved?.(step, this.belief, this.say);
+    for (let k = 0; k < movers.length; k++) movers[k]!.moved!(step, this.belief, this.say);
     this.belief.moved(step);
   };
 }

@@ -303,4 +303,42 @@ describe('writing and reading back', () => {
     });
     expect(new TextDecoder().decode(writer.finish())).toBe('; Gr??e?G28\n; end\n');
   });
+  const written = (x: number, e: number, extrusion: 'relative' | 'absolute' = 'relative', speed = 20): string => {
+    const writer = new GcodeWriter({ dialect: dialects.marlin, extrusion });
+    const builder = new ChunkBuilder((chunk) => writer.write(chunk));
+    builder.add(x, 0, 0, e, speed, 0.4, 0.2, 1, 0, 0);
+    builder.flush();
+    return new TextDecoder()
+      .decode(writer.finish())
+      .split('\n')
+      .find((line) => line.startsWith('G'))!;
+  };
+  /** As the language writes it, without zeros at the end. */
+  const plain = (v: number, decimals: number) => v.toFixed(decimals).replace(/\.?0+$/, '');
+  it('writes figures as the language does, to a micrometre and ten nanometres of filament', () => {
+    const one = (x: number, e: number, speed: number): void => {
+      expect(written(x / 1000, e / 1e5, 'relative', speed / 60)).toBe(
+        `G1 X${plain(x / 1000, 3)} Y0 Z0 E${plain(e / 1e5, 5)} F${speed}`,
+      );
+    };
+    for (const x of [0, 1, 9, 10, 99, 100, 101, 999, 1000, 1001, 9999, 10_000, 123_456, 999_999, 1_000_000, 2_345_678])
+      for (const sign of [1, -1]) one(sign * x || 0, sign * (7 * x + 1), 1 + (x % 30_000));
+    for (const e of [1, 10, 100, 1000, 10_000, 100_000, 100_001, 100_010, 123_400, 99_999, 1_000_000_000_00])
+      one(5, e, 600);
+    fc.assert(
+      fc.property(
+        fc.integer({ min: -3e6, max: 3e6 }),
+        fc.integer({ min: 1, max: 4e7 }),
+        fc.integer({ min: 1, max: 60_000 }),
+        one,
+      ),
+      { numRuns: 500, seed: 3 },
+    );
+  });
+  it('writes what is no figure so that no check lets it pass', () => {
+    for (const x of [NaN, Infinity, -Infinity, 1e300]) {
+      expect(written(x, 0.5)).toMatch(/^G1 X-?\? /);
+      expect(written(1, x)).toMatch(/ E-?\? /);
+    }
+  });
 });

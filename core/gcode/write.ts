@@ -80,25 +80,24 @@ export class GcodeWriter {
     const feed = Math.max(1, Math.round(moves.speed[i]! * 60));
     const b = this.buffer;
     const start = this.at;
-    b[this.at++] = 71;
-    b[this.at++] = e === 0 ? 48 : 49;
-    const empty = this.at;
-    if (x !== this.x) this.axis(88, x, 3);
-    if (y !== this.y) this.axis(89, y, 3);
-    if (z !== this.z) this.axis(90, z, 3);
+    b[start] = 71;
+    b[start + 1] = e === 0 ? 48 : 49;
+    const empty = start + 2;
+    let at = empty;
+    if (x !== this.x) at = thousandths(b, at, 88, x);
+    if (y !== this.y) at = thousandths(b, at, 89, y);
+    if (z !== this.z) at = thousandths(b, at, 90, z);
     if (e !== 0) {
       const exact = e * 1e5 + this.residue;
       const pushed = Math.round(exact);
       this.residue = exact - pushed;
       this.absoluteE += pushed;
-      if (pushed !== 0) this.axis(69, this.options.extrusion === 'absolute' ? this.absoluteE : pushed, 5);
+      if (pushed !== 0) at = fed(b, at, this.options.extrusion === 'absolute' ? this.absoluteE : pushed);
     }
-    if (this.at === empty) {
-      this.at = start;
-      return;
-    }
-    if (feed !== this.feed) this.axis(70, feed, 0);
-    b[this.at++] = NEWLINE;
+    if (at === empty) return;
+    if (feed !== this.feed) at = whole(b, begun(b, at, 70, feed), feed);
+    b[at] = NEWLINE;
+    this.at = at + 1;
     this.x = x;
     this.y = y;
     this.z = z;
@@ -158,40 +157,6 @@ export class GcodeWriter {
     this.lineNumber++;
   }
 
-  private axis(letter: number, value: number, decimals: number): void {
-    const b = this.buffer;
-    b[this.at++] = 32;
-    b[this.at++] = letter;
-    if (value < 0) {
-      b[this.at++] = 45;
-      value = -value;
-    }
-    const scale = decimals === 3 ? 1000 : decimals === 5 ? 100_000 : 1;
-    const whole = Math.floor(value / scale);
-    let rest = value - whole * scale;
-    this.whole(whole);
-    if (rest === 0) return;
-    b[this.at++] = 46;
-    const from = this.at;
-    for (let unit = scale / 10; rest > 0; unit /= 10) {
-      const digit = Math.floor(rest / unit);
-      b[this.at++] = 48 + digit;
-      rest -= digit * unit;
-    }
-    if (this.at === from) this.at--;
-  }
-
-  private whole(value: number): void {
-    const b = this.buffer;
-    let digits = 1;
-    for (let limit = 10; value >= limit; limit *= 10) digits++;
-    for (let k = digits - 1; k >= 0; k--) {
-      b[this.at + k] = 48 + (value % 10);
-      value = Math.floor(value / 10);
-    }
-    this.at += digits;
-  }
-
   private room(bytes: number): void {
     if (this.at + bytes <= this.buffer.length) return;
     this.flush();
@@ -203,4 +168,86 @@ export class GcodeWriter {
     this.parts.push(this.buffer.slice(0, this.at));
     this.at = 0;
   }
+}
+
+// Digits by table, three at a time: a division for each would cost more than all the rest of a line.
+const digits = Uint8Array.from({ length: 3000 }, (_, k) => {
+  const value = Math.floor(k / 3);
+  return 48 + (k % 3 === 0 ? Math.floor(value / 100) : k % 3 === 1 ? Math.floor(value / 10) % 10 : value % 10);
+});
+/** How many of three decimals are left without the zeros at their end. */
+const significant = Uint8Array.from({ length: 1000 }, (_, v) =>
+  v === 0 ? 0 : v % 100 === 0 ? 1 : v % 10 === 0 ? 2 : 3,
+);
+
+/** Writes a blank, a letter and the sign of a value; gives the place behind. */
+function begun(b: Uint8Array, at: number, letter: number, value: number): number {
+  b[at++] = 32;
+  b[at++] = letter;
+  if (value < 0) b[at++] = 45;
+  return at;
+}
+
+/** What is as large, or no figure at all, is written as “?”: no check lets such a line pass. */
+const MOST = 1e15;
+
+/** Writes a whole number without its sign. */
+function whole(b: Uint8Array, at: number, value: number): number {
+  if (value < 0) value = -value;
+  if (!(value < MOST)) {
+    b[at] = 63;
+    return at + 1;
+  }
+  if (value < 1000) {
+    const k = 3 * value;
+    if (value >= 100) b[at++] = digits[k]!;
+    if (value >= 10) b[at++] = digits[k + 1]!;
+    b[at++] = digits[k + 2]!;
+    return at;
+  }
+  const thousands = Math.floor(value / 1000);
+  at = whole(b, at, thousands);
+  return three(b, at, value - 1000 * thousands);
+}
+
+function three(b: Uint8Array, at: number, value: number): number {
+  const k = 3 * value;
+  b[at] = digits[k]!;
+  b[at + 1] = digits[k + 1]!;
+  b[at + 2] = digits[k + 2]!;
+  return at + 3;
+}
+
+/** Writes a letter with a value in thousandths, without zeros at its end. */
+function thousandths(b: Uint8Array, at: number, letter: number, value: number): number {
+  at = begun(b, at, letter, value);
+  if (value < 0) value = -value;
+  if (!(value < MOST)) return whole(b, at, value);
+  const units = Math.floor(value / 1000);
+  const rest = value - 1000 * units;
+  at = whole(b, at, units);
+  if (rest === 0) return at;
+  b[at] = 46;
+  three(b, at + 1, rest);
+  return at + 1 + significant[rest]!;
+}
+
+/** Writes E with a value in hundred-thousandths, without zeros at its end. */
+function fed(b: Uint8Array, at: number, value: number): number {
+  at = begun(b, at, 69, value);
+  if (value < 0) value = -value;
+  if (!(value < MOST)) return whole(b, at, value);
+  const units = Math.floor(value / 100_000);
+  const rest = value - 100_000 * units;
+  at = whole(b, at, units);
+  if (rest === 0) return at;
+  b[at++] = 46;
+  const high = Math.floor(rest / 100);
+  const low = rest - 100 * high;
+  three(b, at, high);
+  if (low === 0) return at + significant[high]!;
+  // Of a table of three the last two.
+  b[at + 3] = digits[3 * low + 1]!;
+  b[at + 4] = digits[3 * low + 2]!;
+  return at + (low % 10 === 0 ? 4 : 5);
 }

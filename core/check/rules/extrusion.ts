@@ -48,33 +48,12 @@ function inPlace(step: Step, belief: Belief, back: number, say: Say): void {
 }
 
 function lines(step: Step, belief: Belief, back: number, say: Say): void {
-  const { line, e, speed, length, x, y, z, tool } = step;
+  const { line, e, speed, length, x, y, z } = step;
   const { printer, lifted } = belief.context;
-  if (back > MOST_MISSING)
-    say(
-      'check.retracted',
-      line,
-      () => `a line is printed while ${show(back)} mm of filament is drawn back`,
-      'un-retract first',
-    );
-  if (belief.stale.size > 0)
-    say(
-      'check.tool-state',
-      line,
-      () =>
-        `after the change to tool ${tool} ${[...belief.stale].map((w) => (w === 'fan' ? 'the fan' : 'pressure advance')).join(' and ')} was not stated again`,
-      'state every value of a tool after it is changed',
-    );
-  if (z < LOWEST_LINE)
-    say('check.floor', line, () => `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
-  if (!belief.onBed(x, y))
-    say(
-      // A prime beside the bed, where the head gets; whatever is printed by then stands on the bed.
-      belief.context.foreign && belief.reaches(x, y) ? 'check.beside-bed' : 'check.off-bed',
-      line,
-      () => `a line ends at X${show(x)} Y${show(y)}, off the bed`,
-      'keep extrusion on the bed',
-    );
+  if (back > MOST_MISSING) drawnBack(line, back, say);
+  if (belief.stale.size > 0) unstated(step, belief, say);
+  if (z < LOWEST_LINE) noRoom(line, z, say);
+  if (!belief.onBed(x, y)) offBed(step, belief, say);
   if (printer.tools !== 1 && !belief.toolSaid)
     say(
       'check.tool-unsaid',
@@ -83,27 +62,67 @@ function lines(step: Step, belief: Belief, back: number, say: Say): void {
       'choose the tool first (T0)',
     );
   const area = (e * belief.area) / length;
-  const thickest = 4 * printer.nozzle.diameter ** 2;
+  const thickest = 4 * printer.nozzle.diameter * printer.nozzle.diameter;
   // A way of next to no length says nothing of its cross-section, but must not be a blob either.
-  if (Math.min(area, (e * belief.area) / 0.05) > thickest)
-    say(
-      'check.thick',
-      line,
-      () => `the line has ${show(area)} mm² in cross-section`,
-      `give at most ${show(thickest)} mm² with this nozzle`,
-    );
+  if (Math.min(area, (e * belief.area) / 0.05) > thickest) tooThick(line, area, thickest, say);
   const flow = area * speed;
-  const most = flowLimit(printer, lifted.includes('flow-cap'));
+  const most = flowLimit(printer, lifted.length > 0 && lifted.includes('flow-cap'));
   // Positions are written to 1 µm: on a short line that alone changes the figure.
-  if (flow > most * (1.01 + 0.002 / length) && length > 0.05)
-    say(
-      'check.flow',
-      line,
-      () => `${show(flow, 1)} mm³/s is more than the hotend melts, ${show(most, 1)} mm³/s`,
-      'print slower',
-    );
+  if (flow > most * (1.01 + 0.002 / length) && length > 0.05) tooMuch(line, flow, most, say);
   if ((e / length) * speed > printer.extruder.maximumSpeed * 1.01 && length > 0.05)
     extruderSpeed(belief, line, (e / length) * speed, say);
+}
+
+// What is said of a broken rule stands apart: a function that may say it keeps its figures on the heap, broken or not.
+function drawnBack(line: number, back: number, say: Say): void {
+  say(
+    'check.retracted',
+    line,
+    () => `a line is printed while ${show(back)} mm of filament is drawn back`,
+    'un-retract first',
+  );
+}
+
+function unstated({ line, tool }: Step, { stale }: Belief, say: Say): void {
+  say(
+    'check.tool-state',
+    line,
+    () =>
+      `after the change to tool ${tool} ${[...stale].map((w) => (w === 'fan' ? 'the fan' : 'pressure advance')).join(' and ')} was not stated again`,
+    'state every value of a tool after it is changed',
+  );
+}
+
+function noRoom(line: number, z: number, say: Say): void {
+  say('check.floor', line, () => `a line at Z${show(z)} has no room under the nozzle`, 'print above the bed');
+}
+
+function offBed({ line, x, y }: Step, belief: Belief, say: Say): void {
+  say(
+    // A prime beside the bed, where the head gets; whatever is printed by then stands on the bed.
+    belief.context.foreign && belief.reaches(x, y) ? 'check.beside-bed' : 'check.off-bed',
+    line,
+    () => `a line ends at X${show(x)} Y${show(y)}, off the bed`,
+    'keep extrusion on the bed',
+  );
+}
+
+function tooThick(line: number, area: number, thickest: number, say: Say): void {
+  say(
+    'check.thick',
+    line,
+    () => `the line has ${show(area)} mm² in cross-section`,
+    `give at most ${show(thickest)} mm² with this nozzle`,
+  );
+}
+
+function tooMuch(line: number, flow: number, most: number, say: Say): void {
+  say(
+    'check.flow',
+    line,
+    () => `${show(flow, 1)} mm³/s is more than the hotend melts, ${show(most, 1)} mm³/s`,
+    'print slower',
+  );
 }
 
 /** Filament: modes stated, retraction balanced, line area and pushes bounded, on the bed, within the flow. */
@@ -128,9 +147,9 @@ export const extrusion: RuleFamily = {
       );
   },
   moved(step, belief, say) {
-    const { line, e, flat, speed, tool, z } = step;
+    const { line, e, flat, tool } = step;
     if (e === 0) return;
-    const { stated, dialect, context } = belief;
+    const { stated, dialect } = belief;
     if (!stated.units || !stated.axes || !stated.extrusion)
       say(
         'check.modes',
@@ -138,24 +157,31 @@ export const extrusion: RuleFamily = {
         'filament moves before units and modes are stated',
         'write G21, G90 and M82 or M83 first',
       );
-    if (Math.abs(e) > dialect.longestPush)
-      say(
-        'check.push',
-        line,
-        () => `${show(Math.abs(e))} mm of filament in one go is more than the firmware takes`,
-        `push at most ${dialect.longestPush} mm at once`,
-      );
+    if (Math.abs(e) > dialect.longestPush) tooLong(line, Math.abs(e), dialect.longestPush, say);
     const back = belief.back.get(tool) ?? 0;
-    if (e < 0) {
-      if (back - e > LONGEST_RETRACTION)
-        say(
-          context.foreign && hangsFree(belief, z) ? 'check.unload' : 'check.retraction',
-          line,
-          () => `${show(back - e)} mm of filament is drawn back`,
-          `draw back at most ${LONGEST_RETRACTION} mm`,
-        );
-      if (flat === 0 && speed > context.printer.extruder.maximumSpeed * 1.001) extruderSpeed(belief, line, speed, say);
-    } else if (flat === 0) inPlace(step, belief, back, say);
+    if (e < 0) drawsBack(step, belief, back, say);
+    else if (flat === 0) inPlace(step, belief, back, say);
     else lines(step, belief, back, say);
   },
 };
+
+function tooLong(line: number, length: number, most: number, say: Say): void {
+  say(
+    'check.push',
+    line,
+    () => `${show(length)} mm of filament in one go is more than the firmware takes`,
+    `push at most ${most} mm at once`,
+  );
+}
+
+function drawsBack({ line, e, z, flat, speed }: Step, belief: Belief, back: number, say: Say): void {
+  const { context } = belief;
+  if (back - e > LONGEST_RETRACTION)
+    say(
+      context.foreign && hangsFree(belief, z) ? 'check.unload' : 'check.retraction',
+      line,
+      () => `${show(back - e)} mm of filament is drawn back`,
+      `draw back at most ${LONGEST_RETRACTION} mm`,
+    );
+  if (flat === 0 && speed > context.printer.extruder.maximumSpeed * 1.001) extruderSpeed(belief, line, speed, say);
+}

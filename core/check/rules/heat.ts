@@ -57,13 +57,7 @@ export const heat: RuleFamily = {
     if (step.e === 0) return;
     const certain = belief.certain.get(step.tool) ?? 0;
     const least = coldest(filamentOf(belief.context, step.tool));
-    if (certain < least)
-      say(
-        'check.cold',
-        step.line,
-        () => `filament is moved while the nozzle is sure of only ${show(certain)} °C; it needs ${show(least)} °C`,
-        'wait for the temperature first (M109)',
-      );
+    if (certain < least) cold(step.line, certain, least, say);
   },
   ended(belief, line, say) {
     const unless = belief.unsaid ? `, unless ${belief.unsaid} switches it off` : '';
@@ -91,3 +85,12 @@ export const heat: RuleFamily = {
       );
   },
 };
+
+function cold(line: number, certain: number, least: number, say: Say): void {
+  say(
+    'check.cold',
+    line,
+    () => `filament is moved while the nozzle is sure of only ${show(certain)} °C; it needs ${show(least)} °C`,
+    'wait for the temperature first (M109)',
+  );
+}

@@ -1,6 +1,8 @@
 import { show } from '#core/base';
+import type { Printer } from '#core/context';
+import type { Belief, Step } from '../belief';
 import { HAIR } from '../standing';
-import type { RuleFamily } from './rule';
+import type { RuleFamily, Say } from './rule';
 
 /** What brings the nozzle down to the bed must be done before anything stands there. */
 const late = (what: string) => `${what} after printing has begun: the nozzle could be driven into the print`;
@@ -33,58 +35,73 @@ export const motion: RuleFamily = {
           say('check.units', c.line, 'the file speaks in inches', 'write millimetres (G21)');
     }
   },
+  // What is said of a broken rule stands apart: a function that may say it keeps its figures on the heap, broken or not.
   moved(step, belief, say) {
-    const { x, y, z, e, line, flat, rise, length, known, speed } = step;
-    if (known && length === 0) return;
+    if (step.known && step.length === 0) return;
     const { printer } = belief.context;
+    const { z } = step;
     if (belief.homed.size < 3)
-      say('check.homing', line, 'the head moves before all axes are homed', 'home with G28 first');
-    if (z > printer.height + HAIR || !belief.reaches(x, y))
-      say(
-        'check.reach',
-        line,
-        () => `the head would go to X${show(x)} Y${show(y)} Z${show(z)}, outside the printer`,
-        'stay inside the volume',
-      );
-    if (z < -HAIR)
-      say('check.floor', line, () => `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
-    if (flat > 0 || rise < 0 || !known) {
+      say('check.homing', step.line, 'the head moves before all axes are homed', 'home with G28 first');
+    if (z > printer.height + HAIR || !belief.reaches(step.x, step.y)) outside(step, say);
+    if (z < -HAIR) belowBed(step, say);
+    if (step.flat > 0 || step.rise < 0 || !step.known) {
       const hit = belief.standings.hit(step);
-      if (hit) say(hit.code, line, hit.wrong, hit.right);
+      if (hit) say(hit.code, step.line, hit.wrong, hit.right);
     }
     if (printer.keepOut.length > 0) {
-      const lays = e > 0 && flat > 0;
+      const lays = step.e > 0 && step.flat > 0;
       const zone = belief.standings.zoneIn(step, lays);
-      if (zone)
-        say(
-          'check.keep-out',
-          line,
-          () => `${lays ? 'a line' : 'the head'} runs through the keep-out zone ${zone.label} at Z${show(z)}`,
-          lays ? 'keep clear of it' : 'go above it, or round it',
-        );
+      if (zone) keptOut(step, lays, zone.label, say);
     }
-    if (speed > printer.maximum.speed * 1.001)
-      say(
-        'check.speed',
-        line,
-        () => `${show(speed)} mm/s is over the printer’s limit, ${show(printer.maximum.speed)} mm/s`,
-        'move slower',
-      );
+    if (step.speed > printer.maximum.speed * 1.001) tooFast(step, printer, say);
     // Its own share of the way counts, however little else moves with it.
     // Of no way at all there is no share, and nothing is compared.
-    const zSpeed = (Math.abs(rise) / length) * speed;
-    if (known && zSpeed > printer.maximum.zSpeed * 1.001)
-      say(
-        'check.z-speed',
-        line,
-        () => `Z would move at ${show(zSpeed)} mm/s, its limit is ${show(printer.maximum.zSpeed)} mm/s`,
-        belief.extruded > 0
-          ? 'move Z slower'
-          : 'move Z slower, or say with the printer that its firmware holds it back',
-      );
+    const zSpeed = (Math.abs(step.rise) / step.length) * step.speed;
+    if (step.known && zSpeed > printer.maximum.zSpeed * 1.001) tooFastUp(step, zSpeed, belief, say);
   },
   ended(belief, line, say) {
     if (belief.extruded > 0 && belief.z < belief.highest)
       say('check.end-low', line, 'the head is left in the print', 'lift it at the end');
   },
 };
+
+function outside({ line, x, y, z }: Step, say: Say): void {
+  say(
+    'check.reach',
+    line,
+    () => `the head would go to X${show(x)} Y${show(y)} Z${show(z)}, outside the printer`,
+    'stay inside the volume',
+  );
+}
+
+function belowBed({ line, z }: Step, say: Say): void {
+  say('check.floor', line, () => `the nozzle would go to Z${show(z)}, below the bed`, 'stay above the bed');
+}
+
+function keptOut({ line, z }: Step, lays: boolean, zone: string, say: Say): void {
+  say(
+    'check.keep-out',
+    line,
+    () => `${lays ? 'a line' : 'the head'} runs through the keep-out zone ${zone} at Z${show(z)}`,
+    lays ? 'keep clear of it' : 'go above it, or round it',
+  );
+}
+
+function tooFast({ line, speed }: Step, { maximum }: Printer, say: Say): void {
+  say(
+    'check.speed',
+    line,
+    () => `${show(speed)} mm/s is over the printer’s limit, ${show(maximum.speed)} mm/s`,
+    'move slower',
+  );
+}
+
+function tooFastUp({ line }: Step, zSpeed: number, belief: Belief, say: Say): void {
+  const most = belief.context.printer.maximum.zSpeed;
+  say(
+    'check.z-speed',
+    line,
+    () => `Z would move at ${show(zSpeed)} mm/s, its limit is ${show(most)} mm/s`,
+    belief.extruded > 0 ? 'move Z slower' : 'move Z slower, or say with the printer that its firmware holds it back',
+  );
+}

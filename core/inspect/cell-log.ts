@@ -45,6 +45,7 @@ export class CellLog {
   readonly tallies = new Map<number, CellTally>();
   readonly paths = new SamePaths();
   private readonly settings = new Map<number, Settings>();
+  private readonly levels: ReadonlyMap<number, Record<string, number>>;
   private candidates: CellTally[] = [];
   private readonly tracker: RetractionTracker;
   /** Whether a factor is read off what is printed of a cell as a whole. */
@@ -64,6 +65,7 @@ export class CellLog {
     this.factors = variedIn(plan.trial.axes).flatMap((id) => factorOf(id) ?? []);
     this.gathers = this.factors.some((f) => f.read);
     this.tracker = new RetractionTracker(area);
+    this.levels = new Map(plan.cells.map((c) => [c.id, c.levels]));
     for (const place of plan.built.places)
       this.tallies.set(place.cell, {
         place,
@@ -89,7 +91,8 @@ export class CellLog {
   at(x: number, y: number): CellTally | undefined {
     if (this.candidates.length === 0) return undefined;
     const { origin } = this.plan;
-    return this.candidates.find(({ place }) => inPolygons(place.area, x - origin.x, y - origin.y));
+    for (const tally of this.candidates) if (inPolygons(tally.place.area, x - origin.x, y - origin.y)) return tally;
+    return undefined;
   }
 
   change(tool: number): void {
@@ -145,22 +148,26 @@ export class CellLog {
       tally.length += chunk.moves.e[i]!;
       tally.layers.add(layer.index);
       const b = tally.box;
-      b[0] = Math.min(b[0], x, x0);
-      b[1] = Math.min(b[1], y, y0);
-      b[2] = Math.max(b[2], x, x0);
-      b[3] = Math.max(b[3], y, y0);
+      if (x < b[0]) b[0] = x;
+      if (x0 < b[0]) b[0] = x0;
+      if (y < b[1]) b[1] = y;
+      if (y0 < b[1]) b[1] = y0;
+      if (x > b[2]) b[2] = x;
+      if (x0 > b[2]) b[2] = x0;
+      if (y > b[3]) b[3] = y;
+      if (y0 > b[3]) b[3] = y0;
     }
     const lies = layer.now !== undefined && layer.now.z <= layer.now.height + 1e-3;
     const { tool } = chunk.states[chunk.moves.state[i]!]!;
+    const z = layer.now?.z ?? 0;
+    const at = { layerZ: layer.marked, settings: this.settingsOf(tally.place.cell) };
     for (const factor of this.factors) {
       if (lies && !factor.firstLayer) continue;
-      const seen = factor.observe?.(chunk, i, { layerZ: layer.marked, settings: this.settingsOf(tally.place.cell) });
+      const seen = factor.observe?.(chunk, i, at);
       if (!seen) continue;
-      const z = layer.now?.z ?? 0;
-      const observed = () => this.observed(tally, factor, seen, reach, tool, z);
       // What is done after the last line (an unload) is no event of the print.
-      if (prints) observed();
-      else this.events.push(observed);
+      if (prints) this.observed(tally, factor, seen, reach, tool, z);
+      else this.events.push(this.later(tally, factor, seen, reach, tool, z));
     }
     if (!prints) return undefined;
     this.happened();
@@ -198,6 +205,11 @@ export class CellLog {
     this.events = [];
   }
 
+  /** Apart, so that only what waits is kept on the heap. */
+  private later(...seen: Parameters<CellLog['observed']>): () => void {
+    return () => this.observed(...seen);
+  }
+
   private observed(
     tally: CellTally,
     factor: Factor,
@@ -213,7 +225,7 @@ export class CellLog {
     if (!values) tally.values.set(factor.id, (values = new Map()));
     values.set(value, (values.get(value) ?? 0) + seen.weight);
     const got = factor.reached ? as(factor.reached(reach, seen.value)) : value;
-    const planned = this.plan.cells.find((c) => c.id === tally.place.cell)!.levels[factor.id]!;
+    const planned = this.levels.get(tally.place.cell)![factor.id]!;
     let sums = tally.reachedSum.get(factor.id);
     if (!sums) tally.reachedSum.set(factor.id, (sums = { sum: 0, weight: 0, within: 0, from: NaN }));
     sums.sum += got * seen.weight;
@@ -229,7 +241,7 @@ export class CellLog {
     let s = this.settings.get(cell);
     if (!s) {
       const { plan } = this;
-      const levels = plan.cells.find((c) => c.id === cell)?.levels ?? {};
+      const levels = this.levels.get(cell) ?? {};
       s = { ...plan.settings, ...levelSettings(levels, plan.settings) };
       this.settings.set(cell, s);
     }

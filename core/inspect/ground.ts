@@ -116,18 +116,21 @@ export class Ground {
     const ox = (-(y - y0) / length) * (width / 2);
     const oy = ((x - x0) / length) * (width / 2);
     const lowest = z - height - Math.max(BENEATH, (IN_HEIGHTS - 1) * height);
-    let from = -1;
     // Nothing is over nothing on the bed.
-    if (lowest <= 0 || onInfill.has(role)) this.hold();
-    else
-      for (let k = 0; k < steps; k++) {
-        const t = (k + 0.5) / steps;
-        const px = x0 + (x - x0) * t;
-        const py = y0 + (y - y0) * t;
+    const lies = lowest <= 0 || onInfill.has(role);
+    const props = isSupport.has(role) ? 1 : 0;
+    let from = -1;
+    if (lies) this.hold();
+    for (let k = 0; k < steps; k++) {
+      const t = (k + 0.5) / steps;
+      const px = x0 + (x - x0) * t;
+      const py = y0 + (y - y0) * t;
+      const middle = this.square(px, py);
+      if (!lies) {
         const held =
-          this.holds(px, py, z, lowest) ||
-          this.holds(px + ox, py + oy, z, lowest) ||
-          this.holds(px - ox, py - oy, z, lowest);
+          this.holds(middle, z, lowest) ||
+          this.holds(this.square(px + ox, py + oy), z, lowest) ||
+          this.holds(this.square(px - ox, py - oy), z, lowest);
         if (!held && from < 0) from = k;
         if (held || k === steps - 1) {
           const to = held ? k : steps;
@@ -146,13 +149,10 @@ export class Ground {
           }
         }
       }
-    for (let k = 0; k < steps; k++) {
-      const t = (k + 0.5) / steps;
-      const px = x0 + (x - x0) * t;
-      const py = y0 + (y - y0) * t;
-      this.mark(px, py, z, height, role);
-      this.mark(px + ox * 0.7, py + oy * 0.7, z, height, role);
-      this.mark(px - ox * 0.7, py - oy * 0.7, z, height, role);
+      // What a line lies on stays known where it is marked: its own top hides nothing from the rest of it.
+      this.mark(middle, z, height, role, props);
+      this.mark(this.square(px + ox * 0.7, py + oy * 0.7), z, height, role, props);
+      this.mark(this.square(px - ox * 0.7, py - oy * 0.7), z, height, role, props);
     }
   }
 
@@ -197,29 +197,24 @@ export class Ground {
     return i < 0 || j < 0 || i >= this.nx || j >= this.ny ? -1 : j * this.nx + i;
   }
 
-  private holds(x: number, y: number, z: number, lowest: number): boolean {
-    const at = this.square(x, y);
+  private holds(at: number, z: number, lowest: number): boolean {
     if (at < 0) return true;
     const top = this.top[at]!;
     const beneath = top > z - 0.02 ? this.under[at]! : top;
     return beneath >= lowest - 1e-4;
   }
 
-  private mark(x: number, y: number, z: number, height: number, role: number): void {
-    const at = this.square(x, y);
+  private mark(at: number, z: number, height: number, role: number, props: number): void {
     if (at < 0) return;
     const top = this.top[at]!;
-    if (Math.abs(top - z) < 0.02) return;
-    if (z > top) {
-      const props = isSupport.has(role);
-      if (this.props[at] === 1 && !props) {
-        const gap = z - height - top;
-        const rests = gap <= Math.max(BENEATH, (IN_HEIGHTS - 1) * height) && (gap > APART || isUnderside.has(role));
-        if (rests) this.contact += this.side * this.side;
-      }
-      this.props[at] = props ? 1 : 0;
-      this.under[at] = top;
-      this.top[at] = z;
+    if (Math.abs(top - z) < 0.02 || !(z > top)) return;
+    if (this.props[at] === 1 && props === 0) {
+      const gap = z - height - top;
+      const rests = gap <= Math.max(BENEATH, (IN_HEIGHTS - 1) * height) && (gap > APART || isUnderside.has(role));
+      if (rests) this.contact += this.side * this.side;
     }
+    this.props[at] = props;
+    this.under[at] = top;
+    this.top[at] = z;
   }
 }

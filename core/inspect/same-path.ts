@@ -7,13 +7,16 @@ const NEAR = 5;
 
 /** What is added up of all that is printed of a cell. */
 interface Trace {
-  sums: number[];
+  sums: Float64Array;
   /** Way along all lines so far, mm. */
   along: number;
   /** Sums of which the middle of the cell is to be taken off: Σ weight · place, and Σ weight. */
   places: { x: number; y: number; weight: number }[];
   box: [number, number, number, number];
 }
+
+/** So many sums are kept of lines, and behind them so many of ways. */
+const [OF_LINES, OF_WAYS] = [20, 7];
 
 /** Where a path begins, and in which order lines are laid where. */
 const [BEGINS, ORDER] = [0, 1];
@@ -32,29 +35,37 @@ export class SamePaths {
     let t = this.traces.get(cell);
     if (!t) {
       const place = () => ({ x: 0, y: 0, weight: 0 });
-      t = { sums: [], along: 0, places: [place(), place()], box: [Infinity, Infinity, -Infinity, -Infinity] };
+      t = {
+        sums: new Float64Array(OF_LINES + OF_WAYS),
+        along: 0,
+        places: [place(), place()],
+        box: [Infinity, Infinity, -Infinity, -Infinity],
+      };
       this.traces.set(cell, t);
     }
     const { sums, box } = t;
-    const [x, y, e, speed] = [moves.x[i]!, moves.y[i]!, moves.e[i]!, moves.speed[i]!];
+    const x = moves.x[i]!;
+    const y = moves.y[i]!;
+    const e = moves.e[i]!;
+    const speed = moves.speed[i]!;
     const s = states[moves.state[i]!]!;
-    const [dx, dy] = [x - from.x0, y - from.y0];
+    const dx = x - from.x0;
+    const dy = y - from.y0;
     const length = Math.sqrt(dx * dx + dy * dy);
-    let k = 0;
-    const add = (v: number) => (sums[k] = (sums[k++] ?? 0) + v);
     if (!prints) {
       this.laying = false;
-      k = 20;
       // The way from cell to cell is as long as they lie apart: its speed and rush count, not its length.
-      add(length > 0 ? speed : 0);
-      add(length > 0 ? s.travelAcceleration : 0);
-      add(e < 0 ? e : 0);
-      add(e > 0 ? e : 0);
-      add(Math.abs(e) * speed);
+      if (length > 0) {
+        sums[OF_LINES]! += speed;
+        sums[OF_LINES + 1]! += s.travelAcceleration;
+      }
+      if (e < 0) sums[OF_LINES + 2]! += e;
+      else sums[OF_LINES + 3]! += e;
+      sums[OF_LINES + 4]! += Math.abs(e) * speed;
       // How far the head is let down again (up it goes to the next layer, too), and how far it wipes.
       const down = this.z - moves.z[i]!;
-      add(down > 0 && down < NEAR ? down : 0);
-      add(length < NEAR ? length : 0);
+      if (down > 0 && down < NEAR) sums[OF_LINES + 5]! += down;
+      if (length < NEAR) sums[OF_LINES + 6]! += length;
       this.z = moves.z[i]!;
       return;
     }
@@ -63,30 +74,30 @@ export class SamePaths {
     this.laying = true;
     t.along += length;
     this.at(t.places[ORDER]!, x, y, t.along * length);
-    box[0] = Math.min(box[0], x);
-    box[1] = Math.min(box[1], y);
-    box[2] = Math.max(box[2], x);
-    box[3] = Math.max(box[3], y);
-    add(1);
-    add(length);
-    add(e);
-    add(speed * length);
-    add(s.nozzle * length);
-    add(s.bed * length);
-    add(s.fan * length);
-    add(s.acceleration * length);
-    add(s.advance * length);
-    add(s.corner * length);
-    add(s.deviation * length);
-    add(s.speedShare * length);
-    add(s.flowShare * length);
-    add(s.tool * length);
-    add(moves.width[i]! * length);
-    add(moves.height[i]! * length);
-    add(Math.abs(dx));
-    add(Math.abs(dy));
-    add(length > 0 ? Math.abs(dx * dy) / length : 0);
-    add(moves.role[i]! * t.along * length);
+    if (x < box[0]) box[0] = x;
+    if (y < box[1]) box[1] = y;
+    if (x > box[2]) box[2] = x;
+    if (y > box[3]) box[3] = y;
+    sums[0]! += 1;
+    sums[1]! += length;
+    sums[2]! += e;
+    sums[3]! += speed * length;
+    sums[4]! += s.nozzle * length;
+    sums[5]! += s.bed * length;
+    sums[6]! += s.fan * length;
+    sums[7]! += s.acceleration * length;
+    sums[8]! += s.advance * length;
+    sums[9]! += s.corner * length;
+    sums[10]! += s.deviation * length;
+    sums[11]! += s.speedShare * length;
+    sums[12]! += s.flowShare * length;
+    sums[13]! += s.tool * length;
+    sums[14]! += moves.width[i]! * length;
+    sums[15]! += moves.height[i]! * length;
+    sums[16]! += Math.abs(dx);
+    sums[17]! += Math.abs(dy);
+    if (length > 0) sums[18]! += Math.abs(dx * dy) / length;
+    sums[19]! += moves.role[i]! * t.along * length;
   }
 
   private at(place: { x: number; y: number; weight: number }, x: number, y: number, weight: number): void {
@@ -111,7 +122,7 @@ export class SamePaths {
 
 /** What a cell is known by, and how large each of these may be. */
 function valuesOf({ sums, places, box }: Trace): { values: number[]; scales: number[] } {
-  const values = Array.from({ length: sums.length }, (_, k) => sums[k] ?? 0);
+  const values = [...sums];
   const scales = values.map(Math.abs);
   const [cx, cy] = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
   for (const { x, y, weight } of places) {

@@ -54,8 +54,9 @@ export class ChunkTally extends Tally {
     const { time } = this.timer.run(chunk);
     for (const c of commands) if (c.kind === 'dwell') this.wait(c.seconds);
     for (let i = 0; i < moves.n; i++) {
-      const [e, state] = [moves.e[i]!, states[moves.state[i]!]!];
-      if (Number.isFinite(moves.x[i]! + moves.y[i]! + moves.z[i]! + e)) this.move(time[i]!, e, state.tool);
+      const e = moves.e[i]!;
+      if (Number.isFinite(moves.x[i]! + moves.y[i]! + moves.z[i]! + e))
+        this.move(time[i]!, e, states[moves.state[i]!]!.tool);
     }
   }
 }

@@ -247,6 +247,9 @@ test('from what is seen to what to check first, and its trial', async ({ page })
   await expect(page.getByText('what its file shows is weighed in')).toBeVisible({ timeout: 60_000 });
   await expect(rows.filter({ hasText: 'travel across walls' })).toContainText(/\d+ ways in the file cross a wall/);
   expect(await axeFindings(page)).toEqual([]);
+  // What was chosen stands in the address: a reload keeps it, and the way back leads out of the page.
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'strings and hairs' })).toHaveAttribute('aria-pressed', 'true');
   await page.getByRole('button', { name: 'Plan: Retraction strips' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(/retraction/i);
 });

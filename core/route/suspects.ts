@@ -57,6 +57,10 @@ export function causesOf(symptom: Symptom, evidence: Known): Suspect[] {
           known.push('never settled on this pair');
         }
       }
+      if (stop && stop.id === evidence.elsewhere) {
+        weight -= 6;
+        known.push('the trial that led here shows it at every level alike');
+      }
       const more = cause.known?.(evidence);
       if (more) {
         weight += more.by;

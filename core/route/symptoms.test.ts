@@ -53,6 +53,14 @@ describe('what is wrong', () => {
     const values = [tuned('pressure-advance', 0.05, 'settled')];
     expect(order('torn-walls', known({ values, filament: wet }))[0]).toBe('damp filament');
   });
+  it('puts last what the trial that led here has shown not to matter', () => {
+    const of = (elsewhere?: string) => order('torn-walls', known(elsewhere === undefined ? {} : { elsewhere }));
+    expect(of().indexOf('nozzle temperature too low')).toBeLessThan(of().length - 1);
+    expect(of('temperature').at(-1)).toBe('nozzle temperature too low');
+    expect(of('pressure-advance').at(-1)).toBe('pressure advance off');
+    const last = causesOf(symptomOf('surface')!, known({ elsewhere: 'temperature' })).at(-1)!;
+    expect(last.known).toContain('the trial that led here shows it at every level alike');
+  });
   it('asks for drying first where it is overdue, and last where it is fresh', () => {
     const wet = { ...heronPair.context.filament, driedOn: '2026-09-01' };
     expect(order('strings', known({ filament: wet }))[0]).toBe('damp filament');

@@ -8,6 +8,8 @@ export interface Known {
   filament: Filament;
   /** As 2026-11-23. */
   today: string;
+  /** The stop whose trial shows the symptom at every level: it is settled somewhere else. */
+  elsewhere?: string;
   /** What the file shows, where one was looked into. */
   file?: {
     /** Ways that cross a wall, and the layers among which they are. */

@@ -63,11 +63,13 @@ it('opens at the symptom in its address, keeps the one chosen there, and opens w
   const fixture = TestBed.createComponent(WrongPage);
   fixture.componentRef.setInput('pairId', keeper.documents().pairs[0]!.id);
   fixture.componentRef.setInput('symptom', 'torn-walls');
+  fixture.componentRef.setInput('elsewhere', 'temperature');
   fixture.detectChanges();
   const host = fixture.nativeElement as HTMLElement;
   const pressed = () => [...host.querySelectorAll('[aria-pressed=true]')].map((b) => b.textContent!.trim());
   expect(pressed()).toEqual(['torn or rough walls']);
   expect(host.textContent).toContain('torn behind corners');
+  expect([...host.querySelectorAll('tbody tr')].at(-1)!.textContent).toContain('shows it at every level alike');
   [...host.querySelectorAll('button')].find((b) => b.textContent!.trim() === 'sagging bridges')!.click();
   await fixture.whenStable();
   expect(TestBed.inject(Router).url).toContain('symptom=sagging');

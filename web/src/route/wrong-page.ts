@@ -163,6 +163,8 @@ export class WrongPage {
   protected readonly all = symptoms;
   /** What is looked into, as it stands in the address: whoever leads here names it, and a reload keeps it. */
   readonly asked = input<string>(undefined, { alias: 'symptom' });
+  /** The stop whose trial shows it at every level, where a trial led here. */
+  readonly elsewhere = input<string>();
   protected readonly symptomId = linkedSignal(() => this.asked() ?? '');
   protected readonly symptom = computed(() => symptoms.find((s) => s.id === this.symptomId()));
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
@@ -211,6 +213,7 @@ export class WrongPage {
       values: pair.values,
       filament: context.filament,
       today: new Date().toISOString().slice(0, 10),
+      ...(this.elsewhere() !== undefined && { elsewhere: this.elsewhere()! }),
       ...(file && { file }),
     });
   });
@@ -247,6 +250,7 @@ export class WrongPage {
 
   protected choose(symptom: string): void {
     this.symptomId.set(symptom);
+    // What a trial has shown is of the symptom that led here alone.
     void this.router.navigate([], { queryParams: { symptom }, replaceUrl: true });
   }
 

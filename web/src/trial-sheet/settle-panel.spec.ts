@@ -59,7 +59,9 @@ describe('the answer of a trial', () => {
     TestBed.tick();
     await fixture.whenStable();
     expect(textOf(host)).toContain('surface is poor at every level, 0.3 of 4: something else than nozzle temperature');
-    expect(leads().map((a) => a.getAttribute('href'))).toEqual(['/pair/heron-marsh-petg/wrong?symptom=torn-walls']);
+    expect(leads().map((a) => a.getAttribute('href'))).toEqual([
+      '/pair/heron-marsh-petg/wrong?symptom=torn-walls&elsewhere=temperature',
+    ]);
   });
   it('is settled once: the button says so until the rule or the value changes', async () => {
     await shown('demo-heron-temperature');

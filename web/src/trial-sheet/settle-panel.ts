@@ -132,7 +132,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
             @if (f.code === 'poor-everywhere') {
               <a
                 [routerLink]="['/pair', desk.record()?.pair, 'wrong']"
-                [queryParams]="{ symptom: symptomOf(f.quality ?? '')?.id }"
+                [queryParams]="{ symptom: symptomOf(f.quality ?? '')?.id, elsewhere: desk.record()?.stop }"
                 class="small"
                 >what may spoil it</a
               >

@@ -64,6 +64,8 @@ export interface Factor {
   observe?(chunk: Chunk, move: number, around: Around): { value: number; weight: number } | null;
   /** The values that all that is printed of a cell shows together, where no single move does. */
   read?: CellReading;
+  /** It says how much is fed for the same line: less filament is no saving then. */
+  feeds?: true;
   /** It is meant for the first layer, which otherwise follows values of its own. */
   firstLayer?: true;
   /** How far a value in the file may lie from the planned one by rounding; 0 where left out. */

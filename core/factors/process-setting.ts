@@ -40,6 +40,16 @@ const onBed = new Set<SettingId>([
   'firstLayerFan',
 ]);
 
+/** How much is fed for the same line: what takes less of it is thinner, not cheaper. */
+const feeding = new Set<SettingId>([
+  'flow',
+  'firstSkinFlow',
+  'topSkinFlow',
+  'bridgeFlow',
+  'ironingFlow',
+  'unretractExtra',
+]);
+
 /** Speeds that a short way or a weak drive may never reach. */
 const fast = new Set<SettingId>([...timed, 'retractionSpeed']);
 
@@ -186,6 +196,7 @@ function factorOver(id: SettingId): Factor {
     ...(observe && { observe }),
     ...shownInCell[id],
     ...(onBed.has(id) && { firstLayer: true as const }),
+    ...(feeding.has(id) && { feeds: true as const }),
   };
 }
 

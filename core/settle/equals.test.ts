@@ -54,6 +54,20 @@ describe('between equals the cheaper is taken', () => {
     expect(take(same, costing({ 5: [1000, 3.4], 6: [1000, 3.5] })).why).toMatch(/3 % less filament/);
     expect(take(same, costing({ 5: [900, 3.6], 6: [1000, 3.5] })).value).toBe(6);
   });
+  it('and a line that is fed less is not cheaper but thinner', () => {
+    const equal = [scored(1, 3.6, 0), scored(0.97, 3.6, 1)];
+    const less = costing({ 0: [1000, 3.5], 1: [1000, 3.4] });
+    const from = (id: string, price = less) =>
+      cheaperOfEqual({ ...picked(1), low: 0.98, high: 1.02 }, equal, price, factorOf(id)!, () => 3.6).value;
+    for (const id of ['flow', 'first-skin-flow', 'top-skin-flow', 'bridge-flow', 'ironing-flow', 'unretract-extra'])
+      expect(from(id), id).toBe(1);
+    // Of what lays more or fewer lines less is a saving, and so is less time whatever is fed.
+    for (const id of ['infill-density', 'top-layers', 'line-width']) expect(from(id), id).toBe(0.97);
+    expect(from('flow', costing({ 0: [1000, 3.5], 1: [900, 3.4] }))).toBe(0.97);
+    const alike = [scored(1, 3.6, 0), scored(0.97, 3.6, 1)];
+    expect(cheapestOfFlat(alike, less, factorOf('flow')!)).toBeUndefined();
+    expect(cheapestOfFlat(alike, less, factorOf('infill-density')!)?.value).toBe(0.97);
+  });
   it('and nothing is said where no cost is known', () => {
     expect(take(mean(0), [])).toEqual(picked(6));
   });

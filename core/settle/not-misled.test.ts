@@ -112,8 +112,45 @@ describe('the best combined score', () => {
     expect(flags.map((f) => f.code)).not.toContain('poor-everywhere');
   });
   it('goes by whether a flat line explains a quality three times as well as a shape', () => {
-    const rests = (evidence: number) => restsElsewhere({ response: { evidence } as Response });
+    const rests = (evidence: number, broke: number[] = []) =>
+      restsElsewhere({ response: { evidence } as Response, broke });
     expect([rests(-Math.log(3.1)), rests(-Math.log(2.9)), rests(0.5)]).toEqual([true, false, false]);
+    expect(rests(-Math.log(3.1), [6])).toBe(false);
+  });
+  it('is not followed to where the piece breaks, however poor it is all over', () => {
+    // Weak throughout, and at the cold end it breaks, where strings are fewest.
+    const strings = [1, 1, 2, 2, 2, 3, 4, 4];
+    const weak: Scores = { stringing: strings, 'layer-strength': [1, 0, 1, 1, 0, 1, 'broke', 'broke'] };
+    const { choices, flags, next } = settle(tower, said(weak));
+    expect(choices[0]?.choice ?? 240).toBeGreaterThanOrEqual(240);
+    expect(Math.min(...next!.axes[0]!.levels)).toBeGreaterThanOrEqual(240);
+    expect(flags.map((f) => f.code)).not.toContain('poor-everywhere');
+  });
+  it('stays where the piece holds, as weak as it is, where a first trial showed nothing and the next breaks', () => {
+    // What a person said of two prints: weak and torn all over, and broken at the cold end, where nothing strings.
+    const first = must(planned(smallTower([270, 265, 260, 255, 250, 245, 240, 235])));
+    const colder = must(planned(smallTower([245, 240, 235, 230, 225])));
+    const before = said({
+      stringing: [2, 1, 2, 4, 4, 3, 3, 4],
+      overhang: [3, 3, 2, 3, 3, 3, 3, 3],
+      bridge: [2, 1, 1, 1, 1, 1, 1, 1],
+      surface: [0, 0, 0, 0, 0, 0, 0, 0],
+      'layer-strength': [0, 0, 1, 1, 0, 1, 1, 0],
+    });
+    const now = (strength: readonly Reading['value'][]) =>
+      settle(
+        colder,
+        said({
+          stringing: [2, 3, 4, 4, 4],
+          overhang: [3, 2, 3, 4, 4],
+          bridge: [2, 3, 1, 2, 3],
+          surface: [0, 0, 0, 1, 0],
+          'layer-strength': strength,
+        }),
+        { earlier: [{ cells: first.cells, readings: before }] },
+      );
+    expect(now([1, 1, 1, 'broke', 'broke']).choices[0]!.choice).toBeGreaterThan(232.5);
+    expect(now([1, 1, 1, 1, 1]).choices[0]?.choice ?? 225).toBeLessThan(232.5);
   });
   it('says first why there is no value, and what is poor everywhere beside it', () => {
     const { flags } = chosen({ 'layer-strength': [4, 4, 4, 4, 4, 4, 4, 4], surface: [0, 1, 0, 0, 1, 0, 0, 0] });

@@ -166,9 +166,15 @@ export const TIE = 0.1;
 export const SAVES = 0.02;
 
 /** By how much a level is cheaper than another: of time, else of filament; undefined where it is not. */
-function saving(of: LevelCost, than: LevelCost): { share: number; what: 'time' | 'filament' } | undefined {
+function saving(
+  of: LevelCost,
+  than: LevelCost,
+  { feeds }: Factor,
+): { share: number; what: 'time' | 'filament' } | undefined {
   const [time, mass] = [1 - of.time / than.time, 1 - of.mass / than.mass];
   if (time >= SAVES && mass > -SAVES) return { share: time, what: 'time' };
+  // A line that is fed less is thinner: that is what is judged, and no saving.
+  if (feeds) return undefined;
   return Math.abs(time) < SAVES && mass >= SAVES ? { share: mass, what: 'filament' } : undefined;
 }
 
@@ -191,7 +197,7 @@ export function cheaperOfEqual(
   if (!nearest) return pick;
   const best = Math.max(mean(pick.value), mean(nearest.level));
   const equal = known.flatMap((s) => {
-    const by = s === nearest ? undefined : saving(cost.get(s.cell)!, cost.get(nearest.cell)!);
+    const by = s === nearest ? undefined : saving(cost.get(s.cell)!, cost.get(nearest.cell)!, factor);
     return by && best - mean(s.level) <= TIE ? [{ ...s, by }] : [];
   });
   const cheapest = equal.sort((a, b) => cost.get(a.cell)!.time - cost.get(b.cell)!.time)[0];
@@ -218,7 +224,7 @@ export function cheapestOfFlat(
   const found = cheapest(read, costs, factor);
   if ('code' in found) return undefined;
   const own = read.find((s) => s.level === found.value)!;
-  return saving(cost.get(own.cell)!, cost.get(dearest.cell)!) ? found : undefined;
+  return saving(cost.get(own.cell)!, cost.get(dearest.cell)!, factor) ? found : undefined;
 }
 
 /** The level that takes least time, then least filament, among those that pass. */

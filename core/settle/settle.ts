@@ -3,6 +3,7 @@ import { factorOf, levelWords as wordsOf, type Factor } from '#core/factors';
 import { counted, qualityOf, scoreOf, type Reading } from '#core/judge';
 import type { Cell } from '#core/plan';
 import type { Trial } from '#core/trial';
+import { endOf } from './ends';
 import { settleMap } from './map';
 import { settleNamed } from './named';
 import { withFiner, withNext, withRefine } from './next-trial';
@@ -25,7 +26,6 @@ import {
 import { crossingsOf, quantile, topsOf } from './response';
 import {
   highestBeforeFault,
-  isClean,
   lastGoodLess,
   lowestWithoutFault,
   middleOfCleanBand,
@@ -33,7 +33,7 @@ import {
   type Pick,
   type Rule,
 } from './rules';
-import { cellScores, weightsFor, type CellScore } from './scores';
+import { cellScores, weightsFor } from './scores';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
 import { curveOf, DIFFERENCE, meanAt, partAt, slopes, studied } from './study';
 import { voidsOf } from './voids';
@@ -266,10 +266,12 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
     }
     const end = endOf(noPick, rule, factor.limits(trial.context), together, factor);
     if (!end) {
-      const further = withNext(result, plan, found.toward, sorted, step);
+      const beyondEnd = withNext(result, plan, found.toward, sorted, step);
+      const least = beyondEnd.next ? undefined : leastPoor(together);
+      const further = least ? withFiner(result, plan, least) : beyondEnd;
       flags.push({
         code: found.code,
-        message: `${found.message}: ${further.next ? advice(found) : 'a sweep can go no further there'}`,
+        message: `${found.message}: ${beyondEnd.next ? advice(found) : `a sweep can go no further there${further.next ? `, so sweep finer around ${wordsOf(factor, least!.level)}, which is least poor` : ''}`}`,
         cells: found.cells,
       });
       return further;
@@ -322,45 +324,6 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
       cells: [],
     });
   return withRefine(result, plan, study, target, step, options.costs ?? []);
-}
-
-/**
- * The end of a sweep as its answer, where the best lies there and printer and filament allow nothing beyond it: a fan at
- * 100 %, no retraction at all. A clean band that ends there is bracketed by that.
- */
-function endOf(
-  { code, toward, message, cells }: NoPick,
-  rule: string,
-  limits: { min: number; max: number },
-  read: readonly CellScore[],
-  factor: Factor,
-): Pick | undefined {
-  const levels = read.map((s) => s.level);
-  const [low, high] = [levels[0]!, levels[levels.length - 1]!];
-  const atLow = low <= limits.min + factor.settable / 2;
-  const atHigh = high >= limits.max - factor.settable / 2;
-  if (code === 'not-bracketed') {
-    if ((toward !== 'higher' && !atLow) || (toward !== 'lower' && !atHigh)) return undefined;
-    // The clean run from that end; readings of earlier trials have no cell here, so levels tell.
-    const run = toward === 'higher' ? [...read].reverse() : read;
-    const length = run.findIndex((s) => !isClean(s));
-    const band = run.slice(0, length < 0 ? run.length : length).map((s) => s.level);
-    const [from, to] = [Math.min(...band), Math.max(...band)];
-    const words = `${wordsOf(factor, from)} to ${wordsOf(factor, to)}`;
-    return {
-      value: (from + to) / 2,
-      low: from,
-      high: to,
-      why: `${words} are clean, and a sweep can go no further there`,
-      cells,
-    };
-  }
-  const good = code === 'no-fault' ? !rule.startsWith('less-') : code === 'at-the-edge' && rule === 'best-combined';
-  const why = `${message}, and a sweep can go no further there`;
-  if (good && toward === 'lower' && atLow) return { value: low, low, high: (low + (levels[1] ?? low)) / 2, why, cells };
-  if (good && toward === 'higher' && atHigh)
-    return { value: high, low: (high + (levels[levels.length - 2] ?? high)) / 2, high, why, cells };
-  return undefined;
 }
 
 /** Readings of earlier trials, as said of the cells with the same level here. */

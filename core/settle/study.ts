@@ -13,6 +13,10 @@ interface Part {
   slope: number;
   /** The mean of its scores. */
   mean: number;
+  /** Places at which the piece broke more often than it held, where it held at others; none elsewhere. */
+  broke: readonly number[];
+  /** All places that were read. */
+  places: readonly number[];
 }
 
 /** What the readings say of each quality and together, on one scale of level steps. */
@@ -59,6 +63,7 @@ export function studied(
   const toLevel = (x: number) => low + x * step;
   const span = toX(high);
   const byTrack = new Map<string, Evidence[]>();
+  const broken = new Map<string, Evidence[]>();
   all.forEach(({ cells: own, readings: said }, t) => {
     const level = new Map(own.map((c) => [c.id, c.levels[factor]] as const));
     for (const r of said) {
@@ -70,6 +75,7 @@ export function studied(
         const list = byTrack.get(r.track) ?? [];
         list.push({ x: toX(at), score });
         byTrack.set(r.track, list);
+        if (r.value === 'broke') broken.set(r.track, [...(broken.get(r.track) ?? []), { x: toX(at), score }]);
       }
     }
   });
@@ -81,6 +87,7 @@ export function studied(
       response: remembered(evidence, shapeOf(track, factor), span, seed + k),
       slope: slopeOf(evidence),
       mean: evidence.reduce((sum, e) => sum + e.score, 0) / evidence.length,
+      ...breaking(evidence, broken.get(track) ?? []),
     }));
   const weighed = parts.some((p) => p.weight > 0)
     ? parts.filter((p) => p.weight > 0)
@@ -92,17 +99,29 @@ export function studied(
   return { parts, grid, span, toX, toLevel, quality, together, ranked: lessFailed(together, counted, span) };
 }
 
+/** Where a piece broke, and where it was read at all; where it broke everywhere that tells no place from another. */
+function breaking(evidence: readonly Evidence[], broken: readonly Evidence[]): Pick<Part, 'broke' | 'places'> {
+  const places = [...new Set(evidence.map((e) => e.x))];
+  const at = (all: readonly Evidence[], x: number) => all.reduce((n, e) => n + (e.x === x ? 1 : 0), 0);
+  const broke = places.filter((x) => 2 * at(broken, x) > at(evidence, x));
+  return { places, broke: broke.length < places.length ? broke : [] };
+}
+
 /** A flat line explains a quality three times as well as any shape: then its level is no matter of this factor. */
 const ELSEWHERE = -Math.log(3);
 
-/** Whether what is said of a quality depends on something else than the factor that varies. */
-export const restsElsewhere = ({ response }: Pick<Part, 'response'>): boolean => response.evidence < ELSEWHERE;
+/**
+ * Whether what is said of a quality depends on something else than the factor that varies. Where a piece breaks at some
+ * levels and holds at others it does not, however poor it is all over.
+ */
+export const restsElsewhere = ({ response, broke }: Pick<Part, 'response' | 'broke'>): boolean =>
+  broke.length === 0 && response.evidence < ELSEWHERE;
 
 /**
  * Qualities that rest on something else, as flat lines: what is equally poor everywhere would be taken to get good beyond
  * both ends of a sweep, and its scatter would choose among levels. The one that speaks plainest keeps its shape.
  */
-function withFlat<P extends Pick<Part, 'response' | 'mean'>>(parts: readonly P[]): P[] {
+function withFlat<P extends Pick<Part, 'response' | 'mean' | 'broke'>>(parts: readonly P[]): P[] {
   const plainest = Math.max(...parts.map((p) => p.response.evidence));
   return parts.map((part) => {
     const { response, mean } = part;
@@ -118,22 +137,44 @@ function withFlat<P extends Pick<Part, 'response' | 'mean'>>(parts: readonly P[]
  */
 function lessFailed(
   together: readonly Float64Array[],
-  parts: readonly Pick<Part, 'weight' | 'response'>[],
+  parts: readonly Pick<Part, 'weight' | 'response' | 'broke' | 'places'>[],
   span: number,
 ): Float64Array[] {
   // What is asked alone is poor or not; taking it away twice changes nothing of the order.
   if (parts.length < 2) return [...together];
   const most = Math.max(...parts.map((p) => p.weight));
   const bars = parts.map(({ response }) => Math.min(FAILED, bestOf(response, span)));
+  const breaks = brokenAt(parts, most);
   return together.map((curve, d) =>
     curve.map((v, k) => {
       let short = 0;
       parts.forEach(({ weight, response }, p) => {
         short = Math.max(short, (weight / most) * (bars[p]! - Math.max(0, response.draws[d]![k]!)));
       });
-      return v - short;
+      return v - short - breaks[k]!;
     }),
   );
+}
+
+/** What is taken away where a piece breaks that holds elsewhere, in points: it scores 0, but a 0 that holds can be lived with. */
+const BROKEN = 2;
+
+/** What is taken away at each place of the grid, by whether the piece broke at the nearest level that was read. */
+function brokenAt(
+  parts: readonly Pick<Part, 'weight' | 'response' | 'broke' | 'places'>[],
+  most: number,
+): Float64Array {
+  const { grid } = parts[0]!.response;
+  const taken = new Float64Array(grid.length);
+  for (const { weight, broke, places } of parts) {
+    if (broke.length === 0) continue;
+    const nearest = (all: readonly number[], x: number) =>
+      all.reduce((least, p) => Math.min(least, Math.abs(p - x)), Infinity);
+    grid.forEach((x, k) => {
+      if (nearest(broke, x) <= nearest(places, x) + 1e-9) taken[k] = Math.max(taken[k]!, (weight / most) * BROKEN);
+    });
+  }
+  return taken;
 }
 
 /** The highest that the mean of drawn curves gets within the sweep. */

@@ -1,0 +1,74 @@
+import { describe, expect, it } from 'vitest';
+import { factorOf } from '#core/factors';
+import type { Reading } from '#core/judge';
+import { must } from '#core/base';
+import { planned, trialOfKind } from '#core/trial';
+import { heronPair } from '../testing/fixtures';
+import { settle } from '.';
+import { endOf } from './ends';
+import type { CellScore } from './scores';
+
+const factor = factorOf('pressure-advance')!;
+const scored = (level: number, score: number): CellScore => ({
+  cell: level,
+  level,
+  byQuality: { 'speed-change': { mean: score, n: 1 } },
+  together: score,
+  n: 1,
+  broke: false,
+});
+const edge = {
+  code: 'at-the-edge' as const,
+  message: 'the best lies at the edge',
+  toward: 'lower' as const,
+  cells: [0],
+};
+
+describe('the end of what can be set', () => {
+  const limits = { min: 0, max: 3 };
+  const from = (scores: readonly number[]) =>
+    endOf(
+      edge,
+      'best-combined',
+      limits,
+      scores.map((s, i) => scored(i / 10, s)),
+      factor,
+    )?.value;
+  it('is an answer where it falls short of the best level by three quarters of a point at most', () => {
+    expect(from([3, 2, 1, 0])).toBe(0);
+    expect(from([1, 1.74, 1, 0])).toBe(0);
+    expect(from([1, 1.76, 1, 0])).toBeUndefined();
+  });
+  it('is none where the sweep does not reach it, or the rule is one by a fault', () => {
+    const read = [scored(0.1, 3), scored(0.2, 2), scored(0.3, 1)];
+    expect(endOf(edge, 'best-combined', limits, read, factor)).toBeUndefined();
+    const begun = [scored(0, 3), ...read.slice(1)];
+    expect(endOf(edge, 'less-10', limits, begun, factor)).toBeUndefined();
+    expect(endOf({ ...edge, toward: 'higher' }, 'best-combined', { min: 0, max: 0.3 }, begun, factor)).toBeUndefined();
+  });
+});
+
+it('where all is poor and an end no less so, no value is made of that end, and a way on is named', () => {
+  const { context, baseline } = heronPair;
+  const trial = trialOfKind('surge-ribbon', context, baseline)!;
+  const levels = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7];
+  const plan = must(planned({ ...trial, axes: [{ ...trial.axes[0]!, levels }] }));
+  const looks = [
+    [0, 0, 2, 1, 1, 0, 0, 0],
+    [0, 1, 1, 2, 1, 1, 0, 0],
+  ];
+  const readings = looks.flatMap((look, k) =>
+    look.map((value, cell): Reading => ({
+      print: 'p',
+      cells: [cell],
+      track: 'speed-change',
+      value,
+      judge: 'me',
+      replicate: k + 1,
+    })),
+  );
+  const { choices, flags, next } = settle(plan, readings);
+  expect(choices[0]?.choice).not.toBe(0);
+  expect(choices.length > 0 || flags.length > 0).toBe(true);
+  expect(next).not.toBeNull();
+});

@@ -20,7 +20,6 @@ import { inTurns, type Turns } from './turns';
 const pair = demoPairs[0]!;
 const writing = { dialect: dialects.marlin, extrusion: 'relative' as const };
 const own = { ...pair.context, lifted: [] };
-const foreign = { ...own, foreign: true };
 /** A file of many moves, as often as this the tower’s. */
 const MANY = 24;
 

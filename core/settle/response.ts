@@ -54,7 +54,7 @@ export function respond(evidence: readonly Evidence[], shape: Shape, span: numbe
     priors.set(key, (prior = priorOf(shape, span)));
     if (priors.size > 24) priors.delete(priors.keys().next().value!);
   }
-  const count = SAMPLES;
+  const count = prior.noise.length;
   const log = new Float64Array(count);
   // Readings at one position share one curve value.
   const places = new Map<number, number[]>();
@@ -241,10 +241,12 @@ function heightOf(c: Curve, way: Prior['way'], x: number): number {
 
 function priorOf(shape: Shape, span: number): Prior {
   const random = seeded(20);
-  const n = SAMPLES;
+  const peak = shape === 'peak' || shape === 'narrow peak';
+  // A narrow peak that no level is near says nothing: it lies within the sweep, and fewer samples fill that as well.
+  const beyond = shape === 'narrow peak' ? 0.5 : BEYOND;
+  const n = shape === 'narrow peak' ? SAMPLES / 3 : SAMPLES;
   const wide = span + 2 * BEYOND;
   const places = shuffled(n, random);
-  const peak = shape === 'peak' || shape === 'narrow peak';
   // Of few levels each step is a large part of the range.
   const usual = Math.min(1.5, span / 4.67);
   const [narrow, broad] = shape === 'peak' ? [usual, 9] : peak ? [usual / 5, usual] : [0.04, 2.5];
@@ -272,7 +274,7 @@ function priorOf(shape: Shape, span: number): Prior {
   const [noise, alike] = [new Uint8Array(n), new Uint8Array(n)];
   for (let i = 0; i < n; i++) {
     // The place of the peak or step is spread evenly, each sample in a slot of its own.
-    m[i] = -BEYOND + (wide * (places[i]! + random())) / n;
+    m[i] = -beyond + ((span + 2 * beyond) * (places[i]! + random())) / n;
     noise[i] = Math.floor(random() * NOISES.length);
     top[i] = random() < 0.8 ? high - Math.abs(normal(random)) * off : 1.5 + 2.5 * random();
     drop[i] = least + more * random();
@@ -293,7 +295,7 @@ function priorOf(shape: Shape, span: number): Prior {
     alike: alike[i] === 1,
   });
   const density = (c: Curve): number => {
-    if (c.m < -BEYOND || c.m > span + BEYOND || c.drop < least || c.drop > least + more) return -Infinity;
+    if (c.m < -beyond || c.m > span + beyond || c.drop < least || c.drop > least + more) return -Infinity;
     if (c.left < narrow || c.left > broad) return -Infinity;
     const below = (high - c.top) / off;
     const tops =

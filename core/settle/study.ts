@@ -244,6 +244,23 @@ export const DIFFERENCE = Math.log(2.2);
 /** Responses worked out lately: one reading changes one quality only. */
 const lately = new Map<string, Response>();
 
+/** One narrow peak stands against so many curves of other shapes, before anything is read. */
+const NARROW = Math.log(12);
+
+/**
+ * Where readings make it the likelier one, curves with a narrow peak, and of the others as many as are still as likely:
+ * a single odd reading so leaves open what two settle.
+ */
+function orNarrow(found: Response, narrow: Response): Response {
+  const odds = narrow.evidence - found.evidence - NARROW;
+  if (odds <= 0) return found;
+  const others = Math.round(narrow.draws.length / (1 + Math.exp(odds)));
+  const noise = narrow.noise.slice();
+  noise.set(found.noise.subarray(0, others));
+  // Neighbours among the drawn are not alike: the first are as good as any.
+  return { ...narrow, draws: narrow.draws.map((d, k) => (k < others ? found.draws[k]! : d)), noise };
+}
+
 /** How far the means of the scores at each place lie apart. */
 function rangeOf(evidence: readonly Evidence[]): number {
   const sums = new Map<number, { sum: number; n: number }>();
@@ -257,7 +274,7 @@ function rangeOf(evidence: readonly Evidence[]): number {
 
 /**
  * The response of a quality: of the shape its fault would give, unless the readings speak for a peak by more than four
- * to one (a quality can fail on the far side of the optimum too), or by six for one so narrow that a level or two show it.
+ * to one (a quality can fail on the far side of the optimum too), or by twelve for one so narrow that a level or two show it.
  */
 function remembered(evidence: Evidence[], shape: Shape, span: number, seed: number): Response {
   const ordered = [...evidence].sort((a, b) => a.x - b.x || a.score - b.score);
@@ -265,15 +282,14 @@ function remembered(evidence: Evidence[], shape: Shape, span: number, seed: numb
   let found = lately.get(key);
   if (!found) {
     found = respond(ordered, shape, span, seed);
-    const instead = (other: Shape, times: number): void => {
-      const peak = respond(ordered, other, span, seed);
+    if (shape !== 'peak') {
+      const peak = respond(ordered, 'peak', span, seed);
       // Or where a peak alone speaks against a flat line.
-      const alone = peak.evidence > DIFFERENCE / 2 && found!.evidence < 0;
-      if (alone || peak.evidence > found!.evidence + Math.log(times)) found = peak;
-    };
-    if (shape !== 'peak') instead('peak', 4);
+      const alone = peak.evidence > DIFFERENCE / 2 && found.evidence < 0;
+      if (alone || peak.evidence > found.evidence + Math.log(4)) found = peak;
+    }
     // Of a quality that stays within a point nothing speaks for one level.
-    if (rangeOf(ordered) >= 1) instead('narrow peak', 6);
+    if (rangeOf(ordered) >= 1) found = orNarrow(found, respond(ordered, 'narrow peak', span, seed));
     if (lately.size > 40) lately.delete(lately.keys().next().value!);
     lately.set(key, found);
   }

@@ -45,7 +45,7 @@ const WEIGHED = 'what its file shows is weighed in';
           </button>
         }
       </div>
-      @if (symptom(); as s) {
+      @if (chosen(); as s) {
         <p>
           <i>{{ s.look }}</i>
         </p>
@@ -162,11 +162,11 @@ export class WrongPage {
   protected readonly shelf = inject(FileShelf);
   protected readonly all = symptoms;
   /** What is looked into, as it stands in the address: whoever leads here names it, and a reload keeps it. */
-  readonly asked = input<string>(undefined, { alias: 'symptom' });
+  readonly symptom = input<string>();
   /** The stop whose trial shows it at every level, where a trial led here. */
   readonly elsewhere = input<string>();
-  protected readonly symptomId = linkedSignal(() => this.asked() ?? '');
-  protected readonly symptom = computed(() => symptoms.find((s) => s.id === this.symptomId()));
+  protected readonly symptomId = linkedSignal(() => this.symptom() ?? '');
+  protected readonly chosen = computed(() => symptoms.find((s) => s.id === this.symptomId()));
   protected readonly pair = computed(() => this.keeper.find('pairs', this.pairId()));
   protected readonly records = computed(() =>
     this.keeper
@@ -204,7 +204,7 @@ export class WrongPage {
   private work: Subscription | undefined;
 
   private readonly found = computed(() => {
-    const symptom = this.symptom();
+    const symptom = this.chosen();
     const pair = this.pair();
     const context = this.keeper.contextOf(pair);
     if (!symptom || !pair || !context) return [];

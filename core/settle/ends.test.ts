@@ -6,6 +6,7 @@ import { planned, trialOfKind } from '#core/trial';
 import { heronPair } from '../testing/fixtures';
 import { settle } from '.';
 import { endOf } from './ends';
+import { leastPoor, leastPoorOf } from './poor';
 import type { CellScore } from './scores';
 
 const factor = factorOf('pressure-advance')!;
@@ -45,6 +46,20 @@ describe('the end of what can be set', () => {
     const begun = [scored(0, 3), ...read.slice(1)];
     expect(endOf(edge, 'less-10', limits, begun, factor)).toBeUndefined();
     expect(endOf({ ...edge, toward: 'higher' }, 'best-combined', { min: 0, max: 0.3 }, begun, factor)).toBeUndefined();
+  });
+});
+
+describe('the best level that is read', () => {
+  it('is told with its neighbours, each level once however often it was printed', () => {
+    const read = [scored(0.1, 1), scored(0.2, 3), scored(0.2, 1), scored(0.3, 2.2), scored(0.4, 0)];
+    expect(leastPoorOf(read)).toMatchObject({ level: 0.3, from: 0.2, to: 0.4 });
+    expect(leastPoorOf(read.slice(0, 2))).toMatchObject({ level: 0.2, from: 0.1, to: 0.2 });
+    expect(leastPoorOf([])).toBeUndefined();
+    // Plainly so only by a point over what most get, and not at an end.
+    const at = (top: number) => [0, 0.2, top, 0.1, 0].map((s, i) => scored(i, s));
+    expect(leastPoor(at(1.11))?.level).toBe(2);
+    expect(leastPoor(at(1.09))).toBeUndefined();
+    expect(leastPoor([3, 0.2, 1, 0.1, 0].map((s, i) => scored(i, s)))).toBeUndefined();
   });
 });
 

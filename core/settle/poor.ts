@@ -8,15 +8,42 @@ import { restsElsewhere, type Study } from './study';
 /** A level is less poor than the others where it is this much above what most of them get, in points. */
 const LESS_POOR = 1;
 
-/** The one level that is plainly less poor than most, with the levels beside it; none at an end of the sweep. */
-export function leastPoor(read: readonly CellScore[]): (CellScore & { from: number; to: number }) | undefined {
-  const levels = [...read].sort((a, b) => a.level - b.level);
-  const scores = levels.map((s) => s.together!).sort((a, b) => a - b);
-  const [most, second] = [scores.at(-1)!, scores.at(-2)!];
+/** A level of a sweep with those beside it. */
+interface Among extends CellScore {
+  from: number;
+  to: number;
+}
+
+/** The level that scores most, with the levels beside it: at an end of the sweep itself on that side. */
+export function leastPoorOf(read: readonly CellScore[]): Among | undefined {
+  const levels = merged(read);
+  const most = Math.max(...levels.map((s) => s.together!));
   const at = levels.findIndex((s) => s.together === most);
-  const [before, own, after] = [levels[at - 1], levels[at], levels[at + 1]];
+  const own = levels[at];
+  return own && { ...own, from: (levels[at - 1] ?? own).level, to: (levels[at + 1] ?? own).level };
+}
+
+/** The one level that is plainly less poor than most, with the levels beside it; none at an end of the sweep. */
+export function leastPoor(read: readonly CellScore[]): Among | undefined {
+  const found = leastPoorOf(read);
+  const scores = merged(read)
+    .map((s) => s.together!)
+    .sort((a, b) => a - b);
+  const [most, second] = [scores.at(-1)!, scores.at(-2)!];
   const plainly = most > second && most - scores[Math.floor((scores.length - 1) / 2)]! >= LESS_POOR;
-  return plainly && before && own && after ? { ...own, from: before.level, to: after.level } : undefined;
+  return plainly && found && found.from < found.level && found.level < found.to ? found : undefined;
+}
+
+/** Levels ascending, each once: what was read of it in several trials, as the mean by how often. */
+function merged(read: readonly CellScore[]): CellScore[] {
+  const byLevel = new Map<number, CellScore>();
+  for (const s of read) {
+    const other = byLevel.get(s.level);
+    const n = s.n + (other?.n ?? 0);
+    const together = other ? (other.together! * other.n + s.together! * s.n) / n : s.together;
+    byLevel.set(s.level, { ...s, ...(together !== undefined && { together }), n });
+  }
+  return [...byLevel.values()].sort((a, b) => a.level - b.level);
 }
 
 /** Qualities that fail as much at one level as at any other: their cause is to be looked for elsewhere. */

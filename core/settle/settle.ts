@@ -8,7 +8,7 @@ import { settleMap } from './map';
 import { settleNamed } from './named';
 import { withFiner, withNext, withRefine } from './next-trial';
 import { passOf } from './passes';
-import { leastPoor, poorEverywhere } from './poor';
+import { leastPoor, leastPoorOf, poorEverywhere } from './poor';
 import {
   believed,
   bestCombined,
@@ -267,11 +267,11 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
     const end = endOf(noPick, rule, factor.limits(trial.context), together, factor);
     if (!end) {
       const beyondEnd = withNext(result, plan, found.toward, sorted, step);
-      const least = beyondEnd.next ? undefined : leastPoor(together);
+      const least = beyondEnd.next || found.code !== 'at-the-edge' ? undefined : leastPoorOf(together);
       const further = least ? withFiner(result, plan, least) : beyondEnd;
       flags.push({
         code: found.code,
-        message: `${found.message}: ${beyondEnd.next ? advice(found) : `a sweep can go no further there${further.next ? `, so sweep finer around ${wordsOf(factor, least!.level)}, which is least poor` : ''}`}`,
+        message: `${found.message}: ${beyondEnd.next ? advice(found) : `a sweep can go no further there${further.next ? `, so sweep finer around ${wordsOf(factor, least!.level)}, the best that is read` : ''}`}`,
         cells: found.cells,
       });
       return further;

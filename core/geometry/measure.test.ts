@@ -3,13 +3,13 @@ import { describe, expect, it } from 'vitest';
 import {
   areaOf,
   boundsOf,
+  boxesMeet,
   boxOf,
   distanceToEdges,
   distanceToSegment,
   EdgeGrid,
   inPolygons,
   inRing,
-  leaves,
   lengthOf,
   ringArea,
   type Point,
@@ -119,6 +119,13 @@ describe('distances', () => {
   });
 });
 
+it('boxes meet where they touch, or lie no further apart than is said', () => {
+  const a = { x0: 0, y0: 0, x1: 2, y1: 2 };
+  const at = (x0: number, y0: number) => ({ x0, y0, x1: x0 + 1, y1: y0 + 1 });
+  expect([boxesMeet(a, at(2, 2)), boxesMeet(a, at(2.01, 0)), boxesMeet(a, at(0, -1.01))]).toEqual([true, false, false]);
+  expect([boxesMeet(a, at(2.9, 0), 1), boxesMeet(a, at(3.1, 0), 1)]).toEqual([true, false]);
+});
+
 describe('the nearest edge', () => {
   const ring: Point[] = Array.from({ length: 90 }, (_, k) => {
     const r = k % 2 === 0 ? 6 : 4 + (k % 7) / 5;
@@ -150,12 +157,11 @@ describe('ways across edges', () => {
     expect(grid.crosses({ x: 0, y: 2 }, { x: 10, y: 3 })).toBe(false);
   });
   it('leave a part where they cross it, but not by beginning or ending on its edge', () => {
-    expect(leaves([frame], { x: 1, y: 5 }, { x: 9, y: 5 })).toBe(true);
-    expect(leaves([frame], { x: 1, y: 1 }, { x: 9, y: 2 })).toBe(false);
-    expect(leaves([frame], { x: 0, y: 2 }, { x: 10, y: 3 })).toBe(false);
-    expect(leaves([frame], { x: 2, y: 2 }, { x: 2, y: 12 })).toBe(true);
+    const grid = new EdgeGrid([frame]);
+    expect(grid.crosses({ x: 1, y: 5 }, { x: 9, y: 5 })).toBe(true);
+    expect(grid.crosses({ x: 2, y: 2 }, { x: 2, y: 12 })).toBe(true);
     // Along an edge is not across it.
-    expect(leaves([frame], { x: 1, y: 0 }, { x: 9, y: 0 })).toBe(false);
+    expect(grid.crosses({ x: 1, y: 0 }, { x: 9, y: 0 })).toBe(false);
   });
   it('change between inside and outside at each crossing', () => {
     fc.assert(

@@ -44,6 +44,10 @@ export function boxOf(points: Iterable<Point>): Box | undefined {
 /** The box around polygons; `undefined` for none. */
 export const boundsOf = (polygons: readonly Polygon[]): Box | undefined => boxOf(polygons.flatMap((p) => p.outer));
 
+/** Whether two boxes are no further apart than this, mm. */
+export const boxesMeet = (a: Box, b: Box, by = 0): boolean =>
+  a.x0 <= b.x1 + by && a.x1 >= b.x0 - by && a.y0 <= b.y1 + by && a.y1 >= b.y0 - by;
+
 /** Whether a point lies in a ring, by crossings with half-open edges. */
 export function inRing(ring: Ring, x: number, y: number): boolean {
   let inside = false;
@@ -81,33 +85,4 @@ export function distanceToEdges(polygons: readonly Polygon[], p: Point): number 
     }
   }
   return best;
-}
-
-/** Whether the segment a–b crosses an edge of polygons anywhere but at its own ends. */
-export function leaves(polygons: readonly Polygon[], a: Point, b: Point): boolean {
-  for (const polygon of polygons) {
-    if (crossesRing(polygon.outer, a, b)) return true;
-    for (const hole of polygon.holes) if (crossesRing(hole, a, b)) return true;
-  }
-  return false;
-}
-
-// Written flat: it is asked for every travel of every layer.
-function crossesRing(ring: Ring, a: Point, b: Point): boolean {
-  const dx = b.x - a.x;
-  const dy = b.y - a.y;
-  let c = ring[ring.length - 1]!;
-  for (let i = 0; i < ring.length; i++) {
-    const d = ring[i]!;
-    const ex = d.x - c.x;
-    const ey = d.y - c.y;
-    const cross = dx * ey - dy * ex;
-    if (cross !== 0) {
-      const t = ((c.x - a.x) * ey - (c.y - a.y) * ex) / cross;
-      const u = ((c.x - a.x) * dy - (c.y - a.y) * dx) / cross;
-      if (t > 1e-6 && t < 1 - 1e-6 && u >= 0 && u < 1) return true;
-    }
-    c = d;
-  }
-  return false;
 }

@@ -1,5 +1,6 @@
 import {
   areaOf,
+  boxesMeet,
   boxOf,
   difference,
   intersection,
@@ -45,14 +46,12 @@ export class Placed {
 
   /** The area as far as it comes near any of the boxes. */
   near(boxes: readonly Box[]): Polygon[] {
-    const close = ({ box }: { box: Box }) => boxes.some((b) => meet(box, b));
+    const close = ({ box }: { box: Box }) => boxes.some((b) => boxesMeet(box, b));
     return this.polygons.flatMap(({ outer, holes }) =>
       close(outer) ? [{ outer: outer.ring, holes: holes.filter(close).map((h) => h.ring) }] : [],
     );
   }
 }
-
-const meet = (a: Box, b: Box): boolean => a.x1 >= b.x0 && a.x0 <= b.x1 && a.y1 >= b.y0 && a.y0 <= b.y1;
 
 /**
  * Lines for what rows leave open where a curved edge runs along them for a while: beside a round slot, at the ends of a

@@ -1,4 +1,4 @@
-import { boundsOf, difference, MITRE, offset, opened, union, type Box, type Polygon } from '#core/geometry';
+import { boundsOf, boxesMeet, difference, MITRE, offset, opened, union, type Box, type Polygon } from '#core/geometry';
 import type { Slice } from './layers';
 
 interface Island {
@@ -159,8 +159,7 @@ export class Sections {
   }
 }
 
-const near = (a: Box, b: Box, by = NEAR): boolean =>
-  a.x0 <= b.x1 + by && a.x1 >= b.x0 - by && a.y0 <= b.y1 + by && a.y1 >= b.y0 - by;
+const near = (a: Box, b: Box, by = NEAR): boolean => boxesMeet(a, b, by);
 
 function remembered(known: Map<string, Found[]>, key: string, find: () => Polygon[]): Found[] {
   let found = known.get(key);

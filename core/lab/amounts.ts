@@ -1,5 +1,6 @@
 import { boundsOf, inPolygons, type Polygon } from '#core/geometry';
 import { fullness } from './fullness';
+import { OPEN } from './laid';
 import type { Outcome } from './printing';
 
 /** A part of a print: heights from, to, mm, and where on the bed; everywhere where no area is given. */
@@ -173,9 +174,11 @@ export function amountsAt(
     if (came < 0.5) s.torn += d;
     start(s, laid.after[i]!, d, came);
     if (laid.sag[i]! > s.sag) s.sag = laid.sag[i]!;
-    if (laid.curl[i]! > s.curl) s.curl = laid.curl[i]!;
+    // What lies flat on a curled ledge shows that ledge, which is of the place beneath.
+    const over = laid.held[i]! < 1 - OPEN;
+    if (over && laid.curl[i]! > s.curl) s.curl = laid.curl[i]!;
     if (free) s.free += d;
-    else if (laid.held[i]! < 0.88) s.overhang += d;
+    else if (over) s.overhang += d;
     s.weld += laid.weld[i]! * d;
     layer(s, z, free ? undefined : laid.weld[i]!, d);
     s.layerVolume += laid.area[i]! * d;

@@ -2,7 +2,7 @@ import { lineWidthOf } from '#core/settings';
 import type { Echo } from './echo';
 import { Ground, type Extent } from './ground';
 import { ROOM } from './heat';
-import { Laying, type Laid } from './laid';
+import { Laying, OPEN, type Laid } from './laid';
 import { Spans } from './spans';
 import type { LabFaults, Traits } from './traits';
 
@@ -18,9 +18,8 @@ const LOOSE = 0.75;
 /** Soft beneath from so far above the glass transition, °C, and wholly so much further. */
 const SOFT = 12;
 const WHOLLY = 50;
-/** An overhang rises from this share in the air, by so much a layer, mm, at most so far. */
-const OPEN = 0.12;
-const RISES = 0.022;
+/** An overhang rises by so much a layer, mm, at most so far. */
+const RISES = 0.09;
 const HIGHEST = 1.2;
 /** A print that came loose is pushed about by up to so much on every way, mm. */
 const PUSHED = 4;
@@ -162,7 +161,7 @@ export class Deposit {
     laid.rough[i] = Math.min(1, torn + bubbles + 0.7 * apart + 0.5 * laid.soft[i]!);
     laid.sag[i] = 0;
     laid.curl[i] = ground.curl;
-    const open = 1 - held;
+    const open = known > 0 ? ground.edges / known : 0;
     // What overhangs shrinks from its upper side as it cools, and rises: the more, the hotter it stays.
     if (open > OPEN && !free) {
       const hotter = Math.exp((melt - middle) / 40) / (1 + 3 * wind);
@@ -170,10 +169,10 @@ export class Deposit {
         HIGHEST,
         ground.curl * 0.93 + RISES * Math.min(1, open * 1.4) * hotter * (0.5 + laid.soft[i]!),
       );
-      ground.lift(x0, y0, x1, y1, up);
+      ground.lift(x0, y0, x1, y1, flatWidth, up);
       laid.curl[i] = up;
       laid.sag[i] = 0.25 * layer * open * open * hotter * 2;
-    } else if (ground.curl > 0.004) ground.lift(x0, y0, x1, y1, ground.curl * 0.6);
+    }
     const sags = (f.sags * Math.exp((melt - middle) / 28)) / (1 + 3.2 * wind);
     this.spans.lay(i, length, ground.freeHead, ground.freeTail, { sags, width });
   }

@@ -44,6 +44,8 @@ export class Ground {
   holds = 0;
   sinks = 0;
   frees = 0;
+  /** Of those that hang free, how many have something beneath them across the line: an edge that juts out, not a span. */
+  edges = 0;
   /** Thickness that the line has room for, mm, over what it holds on to. */
   thickness = 0;
   /** How far beyond its layer what it sinks on lies, mm. */
@@ -135,6 +137,7 @@ export class Ground {
     let holds = 0;
     let sinks = 0;
     let frees = 0;
+    let edges = 0;
     let thickness = 0;
     let gap = 0;
     let beneath = 0;
@@ -150,6 +153,7 @@ export class Ground {
       const cx = x0 + dx * u - extent.x0;
       const cy = y0 + dy * u - extent.y0;
       let carried = false;
+      const before = frees;
       for (let j = 0; j < across; j++) {
         const o = j - (across - 1) / 2;
         // Truncated, which is a third of the price of rounding; a square more at the edge is no harm.
@@ -179,6 +183,8 @@ export class Ground {
         } else frees++;
         if (lays) {
           tile[i + TOP] = z;
+          // The nozzle presses a line flat on what rose beneath it by less than a layer.
+          tile[i + CURL] = Math.max(0, tile[i + CURL]! - layer);
           tile[i + HEAT] = melt;
           tile[i + WHEN] = t;
         }
@@ -187,6 +193,7 @@ export class Ground {
       if (carried) {
         touched = true;
         tail = 0;
+        edges += frees - before;
       } else {
         tail += length / n;
         if (!touched) head += length / n;
@@ -195,6 +202,7 @@ export class Ground {
     this.holds = holds;
     this.sinks = sinks;
     this.frees = frees;
+    this.edges = edges;
     this.thickness = holds > 0 ? thickness / holds : layer;
     this.gap = sinks > 0 ? gap / sinks : 0;
     this.beneath = warmed > 0 ? beneath / warmed : room;
@@ -204,16 +212,24 @@ export class Ground {
     this.freeTail = known ? tail : 0;
   }
 
-  /** What was laid last along a line has curled up by so much, mm. */
-  lift(x0: number, y0: number, x1: number, y1: number, by: number): void {
-    const n = Math.max(1, Math.ceil(Math.hypot(x1 - x0, y1 - y0) / this.size));
+  /** What was laid last along a line of that width has curled up by so much, mm. */
+  lift(x0: number, y0: number, x1: number, y1: number, width: number, by: number): void {
+    const { size } = this;
+    const length = Math.hypot(x1 - x0, y1 - y0);
+    const n = Math.max(1, Math.ceil(length / size));
+    const across = Math.max(1, Math.ceil(width / size));
     for (let k = 0; k < n; k++) {
       const u = (k + 0.5) / n;
-      const c = Math.round((x0 + (x1 - x0) * u - this.extent.x0) / this.size);
-      const r = Math.round((y0 + (y1 - y0) * u - this.extent.y0) / this.size);
-      if (c < 0 || r < 0 || c >= this.columns || r >= this.rows) continue;
-      const tile = this.tile((r >> BITS) * this.across + (c >> BITS));
-      tile[(((r & MASK) << BITS) | (c & MASK)) * FIGURES + CURL] = by;
+      const cx = x0 + (x1 - x0) * u - this.extent.x0;
+      const cy = y0 + (y1 - y0) * u - this.extent.y0;
+      for (let j = 0; j < across; j++) {
+        const o = length > 0 ? ((j - (across - 1) / 2) * width) / across / length : 0;
+        const c = Math.round((cx - (y1 - y0) * o) / size);
+        const r = Math.round((cy + (x1 - x0) * o) / size);
+        if (c < 0 || r < 0 || c >= this.columns || r >= this.rows) continue;
+        const tile = this.tile((r >> BITS) * this.across + (c >> BITS));
+        tile[(((r & MASK) << BITS) | (c & MASK)) * FIGURES + CURL] = by;
+      }
     }
   }
 }

@@ -368,3 +368,44 @@ describe('hidden traits', () => {
     for (let i = 0; i < 50; i++) expect(Math.abs(scaled(5, random) - 5)).toBeLessThan(0.35);
   });
 });
+
+describe('what juts out over the air', () => {
+  /** A wall that steps outward with each layer, twice one over the other; the fan differs between them. */
+  const ledges = (fans: readonly number[], step = 0.22) => {
+    const code = new Code(240, 0);
+    fans.forEach((fan, i) => {
+      code.say(`M106 S${Math.round(fan * 255)}`);
+      for (let k = 1; k <= 20; k++) {
+        const [out, z] = [step * k, Number((0.2 * (20 * i + k)).toFixed(2))];
+        for (let y = 101 - ((1 + out) % 0.45); y > 99.99 - out; y -= 0.45) code.go(100, y, z).lay(130, y, 30);
+      }
+    });
+    return amountsAt(
+      print(code),
+      fans.map((_, i) => ({ z: [4 * i, 4 * i + 4] as [number, number] })),
+    );
+  };
+  it('curls up the less, the more the fan blows, and the less it juts out', () => {
+    const [still, blown] = [ledges([0])[0]!, ledges([1])[0]!];
+    expect(still.curl).toBeGreaterThan(2 * blown.curl);
+    expect(still.curl).toBeGreaterThan(0.04);
+    expect(ledges([0], 0.1)[0]!.curl).toBeLessThan(0.5 * still.curl);
+  });
+  it('shows its own curl, whatever lies beneath it', () => {
+    const [alone] = ledges([1]);
+    const over = ledges([0, 1]);
+    expect(over[0]!.curl).toBeGreaterThan(2 * alone!.curl);
+    expect(over[1]!.curl).toBeLessThan(1.2 * alone!.curl + 0.005);
+    expect(over[1]!.curl).toBeGreaterThan(0.5 * alone!.curl);
+  });
+  it('is an edge: a grid of lines that cross one another over the air curls nowhere', () => {
+    const code = new Code(240, 0);
+    for (let k = 1; k <= 20; k++)
+      for (let i = 0; i <= 10; i++) {
+        const [at, z] = [100 + 3 * i, Number((0.2 * k).toFixed(2))];
+        if (k % 2 === 0) code.go(100, at, z).lay(130, at, 30);
+        else code.go(at, 100, z).lay(at, 130, 30);
+      }
+    expect(whole(print(code)).curl).toBeLessThan(0.25 * ledges([0])[0]!.curl);
+  });
+});

@@ -1,3 +1,6 @@
+/** A line with more than this share of its width in the air overhangs. */
+export const OPEN = 0.12;
+
 const figures = [
   'x0',
   'y0',

@@ -121,11 +121,12 @@ export class Judge {
     });
     if (factor !== LIMIT) return this.seen(one(sheet[factor]!));
     const full = (level: number) => this.seen(one(level))?.['wall-fullness'];
-    const own = full(sheet[LIMIT]!);
-    if (own === undefined) return undefined;
+    // All that is read of a limit’s trial counts, and the time that a lower one takes.
+    const own = this.seen(one(sheet[LIMIT]!));
+    if (!own) return undefined;
     const rests = JSON.stringify({ ...sheet, [LIMIT]: 0 });
     if (!this.most.has(rests)) this.most.set(rests, mostThatIsFull(full, this.traits.printer.melts));
-    return { fullness: own, time: Math.min(4, costScore(1 / sheet[LIMIT]!, 1 / this.most.get(rests)!)) };
+    return { ...own, time: Math.min(4, costScore(1 / sheet[LIMIT]!, 1 / this.most.get(rests)!)) };
   }
 
   private seen(trial: Trial): Record<string, number> | undefined {

@@ -114,6 +114,9 @@ test('a confirmation that speaks for the old value puts it back', async ({ page 
   await expect(page.getByText('the old one is better')).toBeVisible();
   await page.getByRole('button', { name: 'Put the old value back' }).click();
   await expect(page.getByText('The old value stands on the tune sheet again.')).toBeVisible();
+  await page.getByRole('link', { name: 'see what it says' }).click();
+  await expect(page.getByText('The confirmation that put 240 °C back is counted in.')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Settle(d:)? 24\d °C/ })).toBeVisible();
   await kept(page);
   await page.getByRole('link', { name: 'Tune sheet', exact: true }).click();
   await expect(page.getByRole('row', { name: /nozzle temperature 240 °C/ })).toContainText(

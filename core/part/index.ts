@@ -5,6 +5,7 @@ export * from './held';
 export * from './look-over';
 export * from './lying';
 export * from './mesh';
+export * from './oriented';
 export * from './obj';
 export * from './part-named';
 export * from './piece';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { boxMesh, cone, ellipsoid, only, together } from '../testing/meshes';
 import { areaOf, circle, distanceToEdges, rectangle, solid } from '#core/geometry';
-import { asFiled, boundsOfMesh, coarse, edgesOf, lyings, PartPiece, volumeOfMesh } from '.';
+import { asFiled, boundsOfMesh, coarse, edgesOf, lyings, oriented, PartPiece, volumeOfMesh, type Mesh } from '.';
 import { simplified } from './simplified';
 
 const lengths = (lines: Float32Array): number[] =>
@@ -97,5 +97,31 @@ describe('fewer corners and triangles', () => {
     const [own, less] = [boundsOfMesh(ball)!, boundsOfMesh(few)!];
     for (let k = 0; k < 3; k++) expect(Math.abs(own.max[k]! - less.max[k]!)).toBeLessThan(2);
     expect(coarse(ball, ball.n)).toBe(ball);
+  });
+});
+
+describe('faces that were turned round', () => {
+  const turnedRound = (mesh: Mesh, which: (i: number) => boolean): Mesh => {
+    const corners = mesh.corners.slice();
+    for (let i = 0; i < mesh.n; i++)
+      if (which(i))
+        for (let k = 0; k < 3; k++)
+          [corners[9 * i + 3 + k], corners[9 * i + 6 + k]] = [corners[9 * i + 6 + k]!, corners[9 * i + 3 + k]!];
+    return { ...mesh, corners };
+  };
+  it('look the way of most of their neighbours, each body by itself', () => {
+    const [ball, box] = [ellipsoid(9, 7, 5, 64, 32), boxMesh([20, 0, 0], [30, 20, 10])];
+    const two = together(ball, box);
+    expect(oriented(two)).toBe(two);
+    const dirty = turnedRound(two, (i) => i % 7 === 3);
+    expect(volumeOfMesh(dirty)).toBeLessThan(0.8 * volumeOfMesh(two));
+    expect(volumeOfMesh(oriented(dirty))).toBeCloseTo(volumeOfMesh(two), 3);
+    // Two of twelve faces of a box, the other way most of it.
+    expect(volumeOfMesh(oriented(turnedRound(box, (i) => i > 1)))).toBeCloseTo(-2000, 3);
+    expect(volumeOfMesh(oriented(turnedRound(box, (i) => i < 2)))).toBeCloseTo(2000, 3);
+  });
+  it('stay as they are where three faces share an edge', () => {
+    const fin = together(boxMesh([0, 0, 0], [10, 10, 10]), only(boxMesh([10, 0, 0], [20, 10, 10]), (i) => i > 5));
+    expect(oriented(fin)).toBe(fin);
   });
 });

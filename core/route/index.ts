@@ -13,6 +13,7 @@ export * from './history';
 export * from './backup';
 export * from './confirming';
 export * from './comparing';
+export type { Known } from './causes';
 export * from './symptoms';
 export * from './suspects';
 export * from './phone';

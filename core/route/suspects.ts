@@ -1,7 +1,8 @@
 import type { Inspection } from '#core/inspect';
 import { newest, valueWords } from './tune-sheet';
 import { stopOf } from './stops';
-import type { Known, Symptom } from './symptoms';
+import type { Known } from './causes';
+import type { Symptom } from './symptoms';
 
 /** A cause with what is known about it. */
 export interface Suspect {

@@ -1,43 +1,35 @@
-import { show } from '#core/base';
-import { dryingDays, type Filament } from '#core/context';
-import type { Tuned } from './tune-sheet';
+import {
+  advance,
+  bed,
+  coolingWeak,
+  crossings,
+  damp,
+  feed,
+  firstLayer,
+  flowHigh,
+  flowLow,
+  melt,
+  purge,
+  retraction,
+  speeds,
+  tooCold,
+  tooHot,
+  type Cause,
+} from './causes';
 
-/** What is known of the pair when something looks wrong. */
-export interface Known {
-  values: readonly Tuned[];
-  filament: Filament;
-  /** As 2026-11-23. */
-  today: string;
-  /** The stop whose trial shows the symptom at every level: it is settled somewhere else. */
-  elsewhere?: string;
-  /** What the file shows, where one was looked into. */
-  file?: {
-    /** Ways that cross a wall, and the layers among which they are. */
-    crossings: number;
-    layers: number;
-    /** Longest over shortest layer time of neighbouring layers. */
-    layerTimeJump: number;
-    /** The same of peak flow, which changes as the speed does. */
-    speedJump: number;
-  };
-}
-
-/** Why something may look wrong, where it is settled, and the trial that would tell. */
-interface Cause {
-  label: string;
-  /** What speaks for this cause, to be seen on the part. */
-  tell: string;
-  /** The stop where it is settled. */
-  stop?: string;
-  /** The cheapest kind of trial that would tell. */
-  kind?: string;
-  /** How what is known speaks for it (above 0) or against it (below 0), with the words. */
-  known?(e: Known): { by: number; words: string } | undefined;
-}
+/** Where on a print something is seen, in the order in which one looks. */
+export const places = {
+  walls: 'on its walls',
+  air: 'over and across the air',
+  tops: 'on its tops and inside',
+  bed: 'at the bed',
+  whole: 'on the part as a whole',
+} as const;
 
 /** Something a person sees on a print. */
 export interface Symptom {
   id: string;
+  where: keyof typeof places;
   label: string;
   look: string;
   /** Qualities whose low scores show it; each belongs to one symptom. */
@@ -45,121 +37,11 @@ export interface Symptom {
   causes: readonly Cause[];
 }
 
-/** Days since the filament was dried against what its material bears. */
-const damp: Cause = {
-  label: 'damp filament',
-  tell: 'hissing or steam at the nozzle, bubbles, a rough and matt wall',
-  known: ({ filament, today }) => {
-    if (filament.driedOn === undefined) return { by: 1, words: 'it is not noted when the filament was dried' };
-    const days = Math.floor((Date.parse(today) - Date.parse(filament.driedOn)) / 86_400_000);
-    const bears = dryingDays[filament.material];
-    return days > bears
-      ? { by: 3, words: `dried ${days} days ago; ${filament.material} takes up water within ${bears}` }
-      : { by: -2, words: `dried ${days} days ago, which ${filament.material} bears` };
-  },
-};
-const tooHot: Cause = {
-  label: 'nozzle temperature too high',
-  tell: 'strings get fewer on the cooler bands; gloss and droop as well',
-  stop: 'temperature',
-  kind: 'temperature-strips',
-};
-const tooCold: Cause = {
-  label: 'nozzle temperature too low',
-  tell: 'a flat, dull fracture when snapped; gaps at restarts',
-  stop: 'temperature',
-  kind: 'temperature-strips',
-};
-const retraction: Cause = {
-  label: 'retraction too short or too slow',
-  tell: 'hairs across every gap, the same at each',
-  stop: 'retraction',
-  kind: 'retraction-strips',
-};
-const crossed = (n: number): string => `${n} ${n === 1 ? 'way in the file crosses' : 'ways in the file cross'} a wall`;
-const crossings: Cause = {
-  label: 'travel across walls',
-  tell: 'hairs and dots where the nozzle leaves the part, not in every gap',
-  kind: 'travel-inside',
-  known: ({ file }) =>
-    file &&
-    (file.crossings > file.layers
-      ? { by: 2, words: `${crossed(file.crossings)}, about ${show(file.crossings / file.layers, 0)} a layer` }
-      : { by: -1, words: `only ${crossed(file.crossings)}, in ${file.layers} layers` }),
-};
-const advance: Cause = {
-  label: 'pressure advance off',
-  tell: 'bulged corners or thin starts, worst where the speed changes',
-  stop: 'pressure-advance',
-  kind: 'surge-ribbon',
-};
-const flowHigh: Cause = {
-  label: 'flow too high',
-  tell: 'lines of the top skin pushed together, sizes too large',
-  stop: 'flow',
-  kind: 'flow-wall',
-};
-const flowLow: Cause = {
-  label: 'flow too low',
-  tell: 'slits between the lines of the top skin, walls thinner than asked',
-  stop: 'flow',
-  kind: 'flow-wall',
-};
-const feed: Cause = {
-  label: 'the extruder feeds less than asked',
-  tell: 'everything is thin, on every part and material',
-  stop: 'feed',
-  kind: 'feed-check',
-};
-const melt: Cause = {
-  label: 'more asked than the hotend melts',
-  tell: 'thin only where it is fast: infill and long walls',
-  stop: 'flow-limit',
-  kind: 'flow-limit',
-};
-const coolingWeak: Cause = {
-  label: 'too little cooling',
-  tell: 'worst on small layers and overhangs; better with a second part beside it',
-  stop: 'cooling',
-  kind: 'fan-level',
-};
-const speeds: Cause = {
-  label: 'wall speed changes from layer to layer',
-  tell: 'bands lie where the layer time changes, all round the part',
-  stop: 'cooling',
-  kind: 'layer-time',
-  known: ({ file }) =>
-    file &&
-    (file.speedJump > 1.5 || file.layerTimeJump > 2
-      ? {
-          by: 2,
-          words: `from one layer to the next the speed changes up to ${show(file.speedJump, 1)}-fold and the layer time ${show(file.layerTimeJump, 1)}-fold`,
-        }
-      : { by: -2, words: 'speeds and layer times in the file are even' }),
-};
-const firstLayer: Cause = {
-  label: 'nozzle too high or too low on the first layer',
-  tell: 'lines lie apart and lift under a finger, or look scraped',
-  stop: 'first-layer',
-  kind: 'nozzle-height',
-};
-const bed: Cause = {
-  label: 'bed too cool, or the hold too weak',
-  tell: 'corners rise first, most on long parts',
-  stop: 'first-layer',
-  kind: 'bed-hold',
-};
-const purge: Cause = {
-  label: 'too little purged at tool changes',
-  tell: 'the first lines after a change carry the other colour',
-  stop: 'purge',
-  kind: 'purge-strength',
-};
-
 /** What can look wrong, with causes in the order in which they are best checked. */
 export const symptoms: readonly Symptom[] = [
   {
     id: 'strings',
+    where: 'air',
     label: 'strings and hairs',
     look: 'Hold the gaps before a dark ground.',
     qualities: ['stringing', 'hairs'],
@@ -167,6 +49,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'gaps',
+    where: 'walls',
     label: 'gaps between lines',
     look: 'Hold the part against the light.',
     qualities: ['wall-fullness'],
@@ -174,6 +57,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'torn-walls',
+    where: 'walls',
     label: 'torn or rough walls',
     look: 'Rake light over the broadest wall, then stroke it with a fingertip.',
     qualities: ['surface'],
@@ -188,6 +72,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'thin-starts',
+    where: 'walls',
     label: 'gaps after travel',
     look: 'Look at where each line begins.',
     qualities: ['restart'],
@@ -204,6 +89,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'bulges',
+    where: 'walls',
     label: 'bulged corners and blobs',
     look: 'Look down on the corners and along the seam.',
     qualities: ['corners', 'speed-change'],
@@ -211,6 +97,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'rough-top',
+    where: 'tops',
     label: 'rough or open top',
     look: 'Rake light over the top; run a fingertip along the joint with the wall.',
     qualities: ['top-skin', 'skin-joint'],
@@ -223,6 +110,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'gloss-bands',
+    where: 'walls',
     label: 'gloss bands',
     look: 'Turn the wall in raking light.',
     qualities: ['gloss'],
@@ -230,6 +118,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'echo',
+    where: 'walls',
     label: 'waves after corners',
     look: 'Look along the wall behind a corner.',
     qualities: ['echo'],
@@ -245,6 +134,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'curl',
+    where: 'air',
     label: 'curling edges and droop',
     look: 'Stroke the overhang upwards with a fingertip.',
     qualities: ['overhang', 'curl'],
@@ -256,6 +146,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'sagging',
+    where: 'air',
     label: 'sagging bridges',
     look: 'Look from below along the span.',
     qualities: ['bridge'],
@@ -267,6 +158,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'weak',
+    where: 'whole',
     label: 'weak layers',
     look: 'Snap a thin part by hand and look at the fracture.',
     qualities: ['layer-strength'],
@@ -279,6 +171,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'infill',
+    where: 'tops',
     label: 'torn or loose infill',
     look: 'Look down into the part before it is closed, or saw one open.',
     qualities: ['infill'],
@@ -296,6 +189,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'detail',
+    where: 'whole',
     label: 'small parts melt or lose their detail',
     look: 'Hold slim fins and figures against the light.',
     qualities: ['detail'],
@@ -318,6 +212,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'supports',
+    where: 'air',
     label: 'supports that stick or scar',
     look: 'Break them off by hand and look at the underside.',
     qualities: ['removal', 'scars', 'underside'],
@@ -340,6 +235,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'seam',
+    where: 'walls',
     label: 'a seam that shows',
     look: 'Turn the part: a bulge, a slit or a zip along one edge, or dots all over.',
     qualities: ['seam'],
@@ -362,6 +258,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'first-layer',
+    where: 'bed',
     label: 'a poor first layer',
     look: 'Hold it against the light and rub it with a finger.',
     qualities: ['first-layer'],
@@ -379,6 +276,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'stuck',
+    where: 'bed',
     label: 'parts that will not come off the bed',
     look: 'Let the bed cool before you judge it.',
     qualities: ['release'],
@@ -400,6 +298,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'lifting',
+    where: 'bed',
     label: 'lifting corners, parts that come off',
     look: 'Look along the bed at the corners.',
     qualities: ['corner-lift'],
@@ -407,6 +306,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'bleed',
+    where: 'whole',
     label: 'colour bleed and streaks',
     look: 'Rub the pale field: what stays is fused in.',
     qualities: ['bleed', 'streaks'],
@@ -414,6 +314,7 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'sizes',
+    where: 'whole',
     label: 'sizes off',
     look: 'Measure outside and inside, above the foot.',
     qualities: ['fit'],

@@ -53,12 +53,16 @@ export function studied(
   const levels = all.flatMap((t) => t.cells.flatMap((c) => c.levels[factor] ?? []));
   const low = Math.min(...levels);
   const high = Math.max(...levels);
-  // The widest sweep gives the step: what is finer lies between.
+  // The widest sweep gives the step: what is finer lies between. Two levels held against one another are none.
   const widths = all.map((t) => {
     const own = t.cells.flatMap((c) => c.levels[factor] ?? []);
-    return (Math.max(...own) - Math.min(...own)) / Math.max(1, new Set(own).size - 1);
+    return {
+      count: new Set(own).size,
+      width: (Math.max(...own) - Math.min(...own)) / Math.max(1, new Set(own).size - 1),
+    };
   });
-  const step = Math.max(...widths, (high - low) / 14) || 1;
+  const sweeps = widths.filter((w, t) => t === 0 || w.count > 2);
+  const step = Math.max(...sweeps.map((w) => w.width), (high - low) / 14) || 1;
   const toX = (level: number) => (level - low) / step;
   const toLevel = (x: number) => low + x * step;
   const span = toX(high);

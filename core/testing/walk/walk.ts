@@ -4,6 +4,7 @@ import { factorOf } from '#core/factors';
 import type { Traits } from '#core/lab';
 import type { Reading } from '#core/judge';
 import {
+  blindly,
   contextInForce,
   reverted,
   tunedBaseline,
@@ -19,6 +20,7 @@ import {
   verdictOf,
   weightsFor,
   type Choice,
+  type WholeOptions,
   type WholeSettled,
 } from '#core/settle';
 import { confirmationOf, trialOfKind, type Trial } from '#core/trial';
@@ -39,6 +41,8 @@ export const walked: readonly { stop: string; kind: string; factor: string }[] =
 const TWICE = 'flow';
 /** Prints at one stop before a person goes on, the confirmation apart. */
 const MOST_PRINTS = 3;
+/** Values that are held against the one before, at one stop. */
+const MOST_CONFIRMED = 2;
 /** The day on which everything is printed: a filament takes up water since it was dried. */
 export const DAY = '2026-11-29';
 
@@ -119,6 +123,7 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
     let settledFrom: Trial | undefined;
     let choice: Choice | undefined;
     let said = '';
+    let last: { plan: PrintedTrial['plan']; readings: Reading[]; options: WholeOptions } | undefined;
     const earlier: { cells: PrintedTrial['plan']['cells']; readings: Reading[] }[] = [];
     while (trial && spent.prints < MOST_PRINTS) {
       const print = printTrial(trial, traits, draw());
@@ -133,8 +138,10 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
         settled = settleWhole(print.plan, readings, options);
       }
       said = settled.flags.map((f) => f.message).join('; ');
-      if (settled.choices[0]) [choice, settledFrom] = [settled.choices[0], trial];
-      else choice = undefined;
+      if (settled.choices[0]) {
+        [choice, settledFrom] = [settled.choices[0], trial];
+        last = { plan: print.plan, readings, options: { ...options, earlier: [...earlier] } };
+      } else choice = undefined;
       if (!isOpen(settled) && (stop !== TWICE || spent.prints > 1)) break;
       earlier.push({ cells: print.plan.cells, readings });
       trial = settled.next ?? undefined;
@@ -151,30 +158,43 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
       said,
     };
     if (!choice) return stopped;
-    const moved = before !== undefined && Math.abs(choice.choice - before) >= 1e-9;
-    const baseline = tunedBaseline(pair.baseline, [...pair.values, tunedOf(choice)]);
-    pair = withSettled(pair, now, tunedOf(choice));
-    stopped.after = choice.choice;
     // A limit is no setting: two values of it look alike on any print below both.
-    if (!moved || factor === 'volumetric-flow') return stopped;
-    const one = { factor, old: before, new: choice.choice };
-    const small = confirmationOf({ ...settledFrom!, context: now }, [one], baseline, draw());
-    const print = small && printTrial(small, traits, draw());
-    if (!print) return stopped;
-    stopped.spent = add(spent, print);
-    const cellOf = (level: number) =>
-      print.plan.cells.find((c) => Math.abs(c.levels[factor]! - rounded(level, 6)) < 1e-9)!.id;
-    const verdict = verdictOf(
-      { old: cellOf(before), new: cellOf(choice.choice) },
-      readingsOf(print, 'c', draw()),
-      [],
-      weightsFor(factor, {}),
-    );
-    stopped.confirmed = verdict.state;
-    if (verdict.state === 'reverted') {
+    if (factor === 'volumetric-flow' || before === undefined) {
+      pair = withSettled(pair, now, tunedOf(choice));
+      stopped.after = choice.choice;
+      return stopped;
+    }
+    const step = factorOf(factor)!.settable;
+    const differ = (a: number, b: number): boolean => Math.abs(a - b) >= step * 0.999;
+    // What a confirmation put back is counted in, and what the trial then says between is held against it once more.
+    for (let tries = 0; tries < MOST_CONFIRMED && settledFrom && choice && last; tries++) {
+      const baseline = tunedBaseline(pair.baseline, [...pair.values, tunedOf(choice)]);
+      pair = withSettled(pair, now, tunedOf(choice));
+      const value = (stopped.after = choice.choice);
+      stopped.choice = choice;
+      if (!differ(value, before)) break;
+      const small = confirmationOf(
+        { ...settledFrom, context: now },
+        [{ factor, old: before, new: value }],
+        baseline,
+        draw(),
+      );
+      const print = small && printTrial(small, traits, draw());
+      if (!print) break;
+      stopped.spent = add(stopped.spent, print);
+      const cellOf = (level: number) =>
+        print.plan.cells.find((c) => Math.abs(c.levels[factor]! - rounded(level, 6)) < 1e-9)!.id;
+      const readings = readingsOf(print, 'c', draw());
+      const verdict = verdictOf({ old: cellOf(before), new: cellOf(value) }, readings, [], weightsFor(factor, {}));
+      stopped.confirmed = verdict.state;
+      if (verdict.state !== 'reverted') break;
       const back = reverted(pair.values, factor, before, verdict.why, DAY);
       if (back) pair = withSettled(pair, now, back);
       stopped.after = before;
+      const beside = [...(last.options.earlier ?? []), { cells: print.plan.cells, readings: blindly(readings) }];
+      last.options = { ...last.options, earlier: beside };
+      const [again] = settleWhole(last.plan, last.readings, last.options).choices;
+      choice = again && differ(again.choice, value) && differ(again.choice, before) ? again : undefined;
     }
     return stopped;
   });

@@ -12,7 +12,7 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import type { Subscription } from 'rxjs';
-import { causesOf, seenInFile, symptoms, type Known } from '#core/route';
+import { causesOf, places, seenInFile, symptoms, type Known } from '#core/route';
 import { asPrint, kindOf } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { FileShelf } from '../data/file-shelf';
@@ -34,15 +34,20 @@ const WEIGHED = 'what its file shows is weighed in';
       <h1>What is wrong?</h1>
       <p class="soft">Say what the print shows; the causes come in the order in which to check them on this pair.</p>
       <div class="symptoms" role="group" aria-label="What the print shows">
-        @for (s of all; track s.id) {
-          <button
-            type="button"
-            [class.on]="s.id === symptomId()"
-            [attr.aria-pressed]="s.id === symptomId()"
-            (click)="choose(s.id)"
-          >
-            {{ s.label }}
-          </button>
+        @for (g of groups; track g.label) {
+          <span class="soft small" [id]="g.id">{{ g.label }}</span>
+          <div role="group" [attr.aria-labelledby]="g.id">
+            @for (s of g.symptoms; track s.id) {
+              <button
+                type="button"
+                [class.on]="s.id === symptomId()"
+                [attr.aria-pressed]="s.id === symptomId()"
+                (click)="choose(s.id)"
+              >
+                {{ s.label }}
+              </button>
+            }
+          </div>
         }
       </div>
       @if (chosen(); as s) {
@@ -118,9 +123,20 @@ const WEIGHED = 'what its file shows is weighed in';
       align-content: start;
     }
     .symptoms {
+      display: grid;
+      grid-template-columns: max-content minmax(0, 1fr);
+      gap: 8px 14px;
+      align-items: baseline;
+    }
+    .symptoms div {
       display: flex;
       flex-wrap: wrap;
       gap: 6px;
+    }
+    @media (max-width: 700px) {
+      .symptoms {
+        grid-template-columns: minmax(0, 1fr);
+      }
     }
     .symptoms button {
       padding: 5px 12px;
@@ -160,7 +176,11 @@ export class WrongPage {
   private readonly pool = inject(WorkerPool);
   private readonly costOf = inject(CostOf);
   protected readonly shelf = inject(FileShelf);
-  protected readonly all = symptoms;
+  protected readonly groups = Object.entries(places).map(([where, label]) => ({
+    id: `seen-${where}`,
+    label,
+    symptoms: symptoms.filter((s) => s.where === where),
+  }));
   /** What is looked into, as it stands in the address: whoever leads here names it, and a reload keeps it. */
   readonly symptom = input<string>();
   /** The stop whose trial shows it at every level, where a trial led here. */

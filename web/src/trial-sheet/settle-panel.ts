@@ -66,6 +66,12 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
               v.state === 'steady' ? 'Kept: the value is steady now.' : 'The old value stands on the tune sheet again.'
             }}
           </p>
+          @if (v.state === 'reverted') {
+            <p class="small">
+              A value between may be better than both. This print counts in the trial now:
+              <a [routerLink]="['/trial', desk.record()?.confirms?.trial]">see what it says</a>
+            </p>
+          }
         } @else {
           <button type="button" class="act main" [disabled]="v.state === 'open'" (click)="desk.settlement.decide()">
             {{ v.state === 'reverted' ? 'Put the old value back' : 'Keep the new value: steady' }}
@@ -118,6 +124,11 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           }
         } @empty {
           <p class="value none">no value yet</p>
+        }
+        @for (b of desk.settlement.earlier(); track $index) {
+          @if (b.putBack; as p) {
+            <p class="small soft">The confirmation that put {{ words(p.factor, p.value) }} back is counted in.</p>
+          }
         }
         @for (w of desk.bench.measuredWords(); track w) {
           <p class="figures">{{ w }}</p>

@@ -1,6 +1,5 @@
 import { effect, computed, signal, inject, untracked } from '@angular/core';
 import { Router } from '@angular/router';
-import type { Reading } from '#core/judge';
 import { factorOf, levelInForce } from '#core/factors';
 import {
   choiceByHand,
@@ -8,19 +7,21 @@ import {
   inOrderOf,
   measuresOf,
   movedIn,
+  readBeside,
   steadied,
   newest,
   withSettled,
   pairingOf,
   reverted,
   tunedFrom,
+  verdictIn,
   type PairRecord,
   type TrialRecord,
   type Tuned,
 } from '#core/route';
-import { settleWhole, verdictOf, weightsFor, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
+import { settleWhole, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
 import { specimenOf } from '#core/specimens';
-import { planned, confirmationOf, reallyMoved, type Moved, type Planned } from '#core/trial';
+import { confirmationOf, reallyMoved, type Moved } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import type { OpenTrial } from './open-trial';
@@ -83,18 +84,14 @@ export class Settlement {
     const used = new Set(record?.readings.map((r) => r.print));
     return conditionDifferences((record?.prints ?? []).filter((p) => used.has(p.id)));
   });
-  /** The trials that this one goes on from. */
+  /** What else was read for this answer. */
   readonly earlier = computed(() => {
-    const found: { cells: Planned['cells']; readings: Reading[] }[] = [];
-    let at = this.debounced()?.after;
-    while (at !== undefined && found.length < 8) {
-      const record = this.keeper.find('records', at);
-      const result = record && planned(record.trial);
-      if (!record || !result?.ok) break;
-      found.push({ cells: result.value.cells, readings: record.readings });
-      at = record.after;
-    }
-    return found;
+    const record = this.debounced();
+    if (!record) return [];
+    return readBeside(
+      record,
+      this.keeper.documents().records.filter((r) => r.pair === record.pair),
+    );
   });
   /** Cells from the lowest level up: the places that pairs speak of. */
   readonly inOrder = computed(() => {
@@ -142,18 +139,8 @@ export class Settlement {
   }
   /** How the confirmation in hand stands; undefined where this trial is none. */
   readonly verdict = computed(() => {
-    const record = this.desk.record();
-    const confirms = record?.confirms;
-    const cells = this.desk.plan()?.cells;
-    if (!record || !confirms || !cells || record.prints.length === 0) return undefined;
-    const at = (which: 'old' | 'new') =>
-      cells.find((c) => movedIn(confirms).every((m) => Math.abs(c.levels[m.factor]! - m[which]) < 1e-6))?.id ?? -1;
-    return verdictOf(
-      { old: at('old'), new: at('new') },
-      record.readings,
-      record.pairs ?? [],
-      weightsFor(confirms.factor, record.weights),
-    );
+    const [record, plan] = [this.desk.record(), this.desk.plan()];
+    return record && plan && verdictIn(record, plan.cells);
   });
 
   constructor(private readonly desk: OpenTrial) {

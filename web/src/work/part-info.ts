@@ -7,6 +7,7 @@ import {
   longestOf,
   lyings,
   meshOf,
+  oriented,
   units,
   type Edges,
   type Lying,
@@ -49,7 +50,8 @@ export function* viewOf(part: PartFile, { object, mirror }: Pick<Pose, 'object' 
   const mesh = meshOf(part, object);
   if (!mesh) return refuse(fault('part.no-object', 'object', 'it has no such object', 'choose another'));
   const step = (done: number) => ({ stage: 'drawing it', done, of: 4 });
-  const rest = coarse(mesh, MOST.rest);
+  // In the cut view a face is seen from within or from without.
+  const rest = oriented(coarse(mesh, MOST.rest));
   yield step(1);
   const moving = coarse(rest, MOST.moving);
   yield step(2);

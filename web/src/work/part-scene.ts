@@ -1,9 +1,12 @@
 import {
+  BackSide,
   BufferAttribute,
   BufferGeometry,
   Color,
   ColorManagement,
   DoubleSide,
+  EqualStencilFunc,
+  FrontSide,
   Group,
   LineBasicMaterial,
   LinearSRGBColorSpace,
@@ -11,6 +14,7 @@ import {
   Matrix4,
   Mesh,
   OrthographicCamera,
+  ReplaceStencilOp,
   Scene,
   ShaderMaterial,
   Vector3,
@@ -68,14 +72,23 @@ const fragment = /* glsl */ `
   uniform vec3 high;
   uniform float foot;
   uniform bool cut;
+  uniform bool within;
   void main() {
     if (any(lessThan(at, low)) || any(greaterThan(at, high))) discard;
     vec3 n = normalize(cross(dFdx(at), dFdy(at)));
     float across = mod(gl_FragCoord.x + gl_FragCoord.y, 7.0);
-    // Where something was cut away, one looks at the inside.
-    if (cut && !gl_FrontFacing) {
-      gl_FragColor = vec4(mix(well, ink, across < 1.4 ? 0.28 : 0.06), 1.0);
-      return;
+    if (cut) {
+      // The outline of the cut, as wide as a line.
+      vec3 wide = 1.2 * fwidth(at);
+      if (any(lessThan(at - low, wide)) || any(lessThan(high - at, wide))) {
+        gl_FragColor = vec4(ink, 1.0);
+        return;
+      }
+      // A face seen from within: all on the way to it is solid, so what one sees there is the cut.
+      if (within) {
+        gl_FragColor = vec4(mix(well, ink, across < 1.4 ? 0.28 : 0.06), 1.0);
+        return;
+      }
     }
     float light = 0.93 + 0.07 * n.z - 0.05 * abs(n.x);
     vec3 colour = mix(ink, sheet, light);
@@ -107,19 +120,18 @@ const lines = (points: readonly number[]): BufferGeometry => {
   return geometry;
 };
 
-/** The drawing in space: a part on its bed, drawn when something changed. */
-export class PartScene {
-  private readonly renderer: WebGLRenderer;
-  private readonly scene = new Scene();
-  private readonly camera = new OrthographicCamera();
-  private readonly part = new Group();
-  private readonly faces = new ShaderMaterial({
+/** Faces of the part. @param mark what stays in the stencil where they are seen */
+const faces = (mark: 0 | 1): ShaderMaterial =>
+  new ShaderMaterial({
     vertexShader: vertex,
     fragmentShader: fragment,
-    side: DoubleSide,
+    side: mark === 1 ? BackSide : DoubleSide,
     polygonOffset: true,
     polygonOffsetFactor: 1.5,
     polygonOffsetUnits: 2,
+    stencilWrite: true,
+    stencilRef: mark,
+    stencilZPass: ReplaceStencilOp,
     uniforms: {
       sheet: { value: new Color() },
       ink: { value: new Color() },
@@ -128,11 +140,25 @@ export class PartScene {
       high: { value: new Vector3() },
       foot: { value: 0 },
       cut: { value: false },
+      within: { value: mark === 1 },
     },
   });
+
+/** The drawing in space: a part on its bed, drawn when something changed. */
+export class PartScene {
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly camera = new OrthographicCamera();
+  private readonly part = new Group();
+  private readonly faces = faces(0);
+  /** Where the part is cut, faces seen from within: they mark where the cut lies, and no line shows through it. */
+  private readonly within = faces(1);
   private readonly edges = new ShaderMaterial({
     vertexShader: vertex,
     fragmentShader: lineFragment,
+    stencilWrite: true,
+    stencilFunc: EqualStencilFunc,
+    stencilRef: 0,
     uniforms: {
       ink: { value: new Color() },
       line: { value: new Color() },
@@ -146,8 +172,8 @@ export class PartScene {
   private readonly frame = new LineBasicMaterial();
   private bed: LineSegments | undefined;
   private box: LineSegments | undefined;
-  private whole: Mesh | undefined;
-  private thin: Mesh | undefined;
+  private whole: Mesh[] = [];
+  private thin: Mesh[] = [];
   /** What is drawn at rest alone. */
   private resting: LineSegments[] = [];
   private standing: Standing | undefined;
@@ -157,7 +183,7 @@ export class PartScene {
   constructor(canvas: OffscreenCanvas) {
     // Colours are the page’s own, as they stand: nothing is lit, and nothing is to be converted.
     ColorManagement.enabled = false;
-    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true });
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, alpha: true, stencil: true });
     this.renderer.outputColorSpace = LinearSRGBColorSpace;
     this.camera.matrixAutoUpdate = false;
     this.part.matrixAutoUpdate = false;
@@ -170,19 +196,8 @@ export class PartScene {
       (child as Mesh).geometry.dispose();
     }
     this.resting = [];
-    const geometry = new BufferGeometry();
-    geometry.setAttribute('position', new BufferAttribute(corners, 3));
-    this.whole = new Mesh(geometry, this.faces);
-    this.whole.frustumCulled = false;
-    this.part.add(this.whole);
-    this.thin = undefined;
-    if (moving.length < corners.length) {
-      const few = new BufferGeometry();
-      few.setAttribute('position', new BufferAttribute(moving, 3));
-      this.thin = new Mesh(few, this.faces);
-      this.thin.frustumCulled = false;
-      this.part.add(this.thin);
-    }
+    this.whole = this.bodies(corners);
+    this.thin = moving.length < corners.length ? this.bodies(moving) : [];
     for (const [points, material] of [
       [sharp, this.edges],
       [open, this.gaps],
@@ -196,6 +211,18 @@ export class PartScene {
       if (points.length > 6 * MOST_LINES) this.resting.push(segments);
       this.part.add(segments);
     }
+  }
+
+  /** Its faces, from without and from within. */
+  private bodies(corners: Float32Array): Mesh[] {
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(corners, 3));
+    return [this.faces, this.within].map((material) => {
+      const mesh = new Mesh(geometry, material);
+      mesh.frustumCulled = false;
+      this.part.add(mesh);
+      return mesh;
+    });
   }
 
   /** Rings of the bed, mm from its middle, with a hairline every 10 mm. */
@@ -245,14 +272,22 @@ export class PartScene {
     const [x, y] = [size.width / 2, size.depth / 2];
     const least = new Vector3(low(box?.x0, -x), low(box?.y0, -y), low(from, 0));
     const most = new Vector3(high(box?.x1, x), high(box?.y1, y), Math.min(high(to, size.height), opened));
-    for (const material of [this.faces, this.edges]) {
+    for (const material of [this.faces, this.within, this.edges]) {
       material.uniforms['low']!.value = least;
       material.uniforms['high']!.value = most;
     }
     this.edges.uniforms['top']!.value = opened < standing.size.height ? opened : far;
-    this.faces.uniforms['foot']!.value = from;
-    this.faces.uniforms['cut']!.value =
-      from > 0 || Math.min(to, opened) < standing.size.height - 1e-6 || box !== undefined;
+    const cut = from > 0 || Math.min(to, opened) < standing.size.height - 1e-6 || box !== undefined;
+    for (const material of [this.faces, this.within]) {
+      material.uniforms['foot']!.value = from;
+      material.uniforms['cut']!.value = cut;
+    }
+    this.within.visible = cut;
+    const side = cut ? FrontSide : DoubleSide;
+    if (this.faces.side !== side) {
+      this.faces.side = side;
+      this.faces.needsUpdate = true;
+    }
     this.frameCut(standing);
   }
 
@@ -288,9 +323,11 @@ export class PartScene {
   ink(inks: Inks): void {
     const set = (material: ShaderMaterial, name: string, css: string) =>
       (material.uniforms[name]!.value as Color).setStyle(css);
-    set(this.faces, 'sheet', inks.sheet);
-    set(this.faces, 'ink', inks.ink);
-    set(this.faces, 'well', inks.well);
+    for (const material of [this.faces, this.within]) {
+      set(material, 'sheet', inks.sheet);
+      set(material, 'ink', inks.ink);
+      set(material, 'well', inks.well);
+    }
     set(this.edges, 'ink', inks.ink);
     set(this.edges, 'line', inks.line);
     this.gaps.color.setStyle(inks.fault);
@@ -318,10 +355,9 @@ export class PartScene {
       .setPosition(new Vector3(...back).multiplyScalar(far).add(new Vector3(...middle)));
     this.camera.updateMatrixWorld(true);
     this.camera.updateProjectionMatrix();
-    if (this.whole && this.thin) {
-      this.whole.visible = !moving;
-      this.thin.visible = moving;
-    }
+    const light = moving && this.thin.length > 0;
+    for (const mesh of this.whole) mesh.visible = !light;
+    for (const mesh of this.thin) mesh.visible = light;
     for (const lines of this.resting) lines.visible = !moving;
     this.renderer.render(this.scene, this.camera);
   }

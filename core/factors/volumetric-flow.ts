@@ -19,7 +19,8 @@ export const volumetricFlow: Factor = {
   layouts: ['height', 'tile', 'row', 'print'],
   refusals: {},
   lifts: ['flow-cap', 'layer-time'],
-  qualities: ['wall-fullness', 'gloss', 'layer-strength'],
+  // Gloss changes with the speed of any ramp, and is even again at each single speed: it tells no limit.
+  qualities: ['wall-fullness', 'layer-strength'],
   tolerance: (level) => 0.05 * level,
   rounding: 0.05,
   // What no printer here reaches: the room of the trial goes beyond what the melt zone is said to bear.

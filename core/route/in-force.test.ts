@@ -51,6 +51,17 @@ describe('a value keeps the conditions it was found under', () => {
       expect(moved(at - by * 1.01), factor).toBe('shaken');
     }
   });
+  it('is shaken by what is settled after it and moves far: a temperature by a fan, on both sides of the border', () => {
+    const found = withSettled(
+      withSettled(empty, context, given('fan', 0.4)),
+      context,
+      given('nozzle-temperature', 240),
+    );
+    const at = (fan: number) => states(withSettled(found, context, given('fan', fan)).values)['nozzle-temperature'];
+    expect(at(0.69)).toBe('settled');
+    expect(at(0.71)).toBe('shaken');
+    expect(at(0.09)).toBe('shaken');
+  });
   it('is not shaken bit by bit without a word: each move is held against where it was found', () => {
     const by = mattersOf(factorOf('nozzle-temperature')!, context);
     let pair = withSettled(withSettled(empty, context, given('nozzle-temperature', 240)), context, given('flow', 0.98));

@@ -107,8 +107,9 @@ describe('what rests on what', () => {
       for (const above of stops.filter((s) => s.factors.length > 0 && s !== below)) {
         const after = settledInto([one(below), one(above)], value(below.factors[0]!, 500));
         const hit = newest(after).find((v) => v.factor === above.factors[0])!.state === 'shaken';
-        // Speed alone goes both ways: the temperature is found at a speed.
-        const printed = above.restsOn.includes(below.id) || (below.id === 'speed' && above.id === 'temperature');
+        // Speed and cooling go both ways: the temperature is found at a speed, and under a fan.
+        const back = above.id === 'temperature' && ['speed', 'cooling'].includes(below.id);
+        const printed = above.restsOn.includes(below.id) || back;
         expect(hit, `${above.id} on ${below.id}`).toBe(printed);
         edges += Number(hit);
       }

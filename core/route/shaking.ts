@@ -51,7 +51,9 @@ export const shakenBy = (values: readonly Tuned[], cause: string): Tuned[] => {
 /** The factors whose move can shake a value of a factor: of all stops that its stop rests on or is touched by. */
 export function restedOn(factor: string): string[] {
   const own = stopOfFactor(factor);
-  return own ? stops.filter((s) => shakenStops(s.id).includes(own)).flatMap((s) => s.factors) : [];
+  if (!own) return [];
+  const beneath = stops.filter((s) => shakenStops(s.id).includes(own)).flatMap((s) => s.factors);
+  return [...beneath, ...(own.leansOn ?? []).map((l) => l.factor)];
 }
 
 /** The levels of all that a factor rests on, as settings and printer have them. */
@@ -86,13 +88,16 @@ export interface Move {
 export function shakenByMove(values: readonly Tuned[], { factor, before, after }: Move, context: Context): Tuned[] {
   const [moved, stop] = [factorOf(factor), stopOfFactor(factor)];
   if (!moved || !stop) return [...values];
-  const hit = new Set(shakenStops(stop.id).map((s) => s.id));
+  const hit = new Set(shakenStops(stop.id));
   const latest = new Set(newest(values));
-  const matters = mattersOf(moved, context) * (1 + 1e-9);
+  const matters = mattersOf(moved, context);
   return values.map((v) => {
     const found = v.under?.[factor] ?? before;
-    if (!latest.has(v) || found === undefined || !hit.has(stopOfFactor(v.factor)?.id ?? '')) return v;
-    if (Math.abs(found - after) <= matters) {
+    const own = stopOfFactor(v.factor);
+    if (!latest.has(v) || found === undefined || !own) return v;
+    const by = hit.has(own) ? matters : own.leansOn?.find((l) => l.factor === factor)?.by;
+    if (by === undefined) return v;
+    if (Math.abs(found - after) <= by * (1 + 1e-9)) {
       if (v.shakenFor !== factor) return v;
       const { shakenBy: _, shakenFor: __, ...rest } = v;
       return { ...rest, state: 'settled' as const };

@@ -1,4 +1,4 @@
-import { factorId } from '#core/factors';
+import { factorId, factorOf, levelWords } from '#core/factors';
 import type { SettingId } from '#core/settings';
 import { kinds, type Kind } from '#core/trial';
 
@@ -28,6 +28,8 @@ export interface Stop {
   restsOn: readonly string[];
   /** What else shakes it when it changes; a stop is named here that may come before it or after. */
   touchedBy?: readonly (CauseId | 'speed')[];
+  /** Factors settled further on that shake it where they move by more than so much, in their own unit. */
+  leansOn?: readonly { factor: string; by: number }[];
   about: string;
   /** It belongs beside the route: nothing waits for it. */
   beside?: true;
@@ -58,6 +60,8 @@ export const stops: readonly Stop[] = [
     factors: ['nozzle-temperature', 'drying'],
     restsOn: [],
     touchedBy: ['filament', 'nozzle', 'speed', 'drying'],
+    // Blown at, layers weld at a higher temperature, and what curled or drooped at a high one no longer does.
+    leansOn: [{ factor: 'fan', by: 0.3 }],
     about: 'strings, overhang, bridge, surface and strength over the nozzle temperature',
   },
   {
@@ -210,6 +214,15 @@ export const stops: readonly Stop[] = [
 /** The stops that a change shakes: those that rest on the stop of that name, and those that it touches. */
 export const shakenStops = (cause: string): Stop[] =>
   stops.filter((s) => s.restsOn.includes(cause) || s.touchedBy?.includes(cause as CauseId));
+
+/** What a stop rests on, in words; of a later stop how far it must move. */
+export const beneath = (stop: Stop): string[] => [
+  ...stop.restsOn.map((id) => stopOf(id)?.label.toLowerCase() ?? id),
+  ...(stop.leansOn ?? []).flatMap(({ factor, by }) => {
+    const f = factorOf(factor);
+    return f ? [`a ${f.label} that moves by more than ${levelWords(f, by)}`] : [];
+  }),
+];
 
 /** The stop of an id. */
 export const stopOf = (id: string): Stop | undefined => stops.find((s) => s.id === id);

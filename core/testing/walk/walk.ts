@@ -7,6 +7,8 @@ import {
   blindly,
   contextInForce,
   reverted,
+  stopOf,
+  stopState,
   tunedBaseline,
   valueInForce,
   withSettled,
@@ -41,6 +43,8 @@ export const walked: readonly { stop: string; kind: string; factor: string }[] =
 const TWICE = 'flow';
 /** Prints at one stop before a person goes on, the confirmation apart. */
 const MOST_PRINTS = 3;
+/** Stops that are gone to a second time. */
+const MOST_AGAIN = 3;
 /** Values that are held against the one before, at one stop. */
 const MOST_CONFIRMED = 2;
 /** The day on which everything is printed: a filament takes up water since it was dried. */
@@ -107,7 +111,8 @@ function trialNow(kind: string, pair: PairValues, context: Context): Trial | und
 
 /**
  * Goes the route as a careful person with this program: plans each stop's trial, prints it, reads it with ordinal noise,
- * settles by the usual rule, prints what is proposed where there is no value or it is left open, confirms what moved.
+ * settles by the usual rule, prints what is proposed where there is no value or it is left open, confirms what moved, and
+ * goes once more to what is shaken in the end.
  *
  * @param seed uint32, of what the person reads and of the scatter between prints
  */
@@ -115,7 +120,7 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
   const random = seeded(seed);
   const draw = () => Math.floor(random() * 0xffffffff);
   let pair = start;
-  const stops = walked.map(({ stop, kind, factor }): StopWalked => {
+  const visit = ({ stop, kind, factor }: (typeof walked)[number]): StopWalked => {
     const now = contextInForce(context, pair.values);
     const before = valueInForce(pair, context, factor);
     let spent: Spent = { prints: 0, time: 0, mass: 0 };
@@ -197,7 +202,23 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
       choice = again && differ(again.choice, value) && differ(again.choice, before) ? again : undefined;
     }
     return stopped;
-  });
+  };
+  const stops = walked.map(visit);
+  // What a later stop has shaken is gone to once more, as the route says, and what had no value.
+  const again = new Set<string>();
+  while (again.size < MOST_AGAIN) {
+    const states = walked.map(({ stop }) => stopState(stopOf(stop)!, pair.values, false).state);
+    const open = (k: number) => !again.has(walked[k]!.stop);
+    const shaken = states.findIndex((state, k) => state === 'shaken' && open(k));
+    const k = shaken >= 0 ? shaken : states.findIndex((state, i) => state === 'open' && open(i));
+    if (k < 0) break;
+    again.add(walked[k]!.stop);
+    const [first, second] = [stops[k]!, visit(walked[k]!)];
+    const both = (of: keyof Spent) => first.spent[of] + second.spent[of];
+    const spent = { prints: both('prints'), time: both('time'), mass: both('mass') };
+    // Where nothing new was found, what was known before still stands.
+    stops[k] = second.choice ? { ...second, before: first.before, spent } : { ...first, spent };
+  }
   return { pair, stops };
 }
 

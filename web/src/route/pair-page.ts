@@ -14,7 +14,7 @@ import {
   nextStop,
   shaken,
   shakenBy,
-  stopOf,
+  beneath,
   stops,
   stopState,
   unsettledBefore,
@@ -289,7 +289,7 @@ export class PairPage {
         words: words === 'in hand' ? '' : words,
         firstBeside: stop.beside === true && shown[i - 1]?.beside !== true,
         trial: this.firstTrials().get(stop.id)?.words ?? '',
-        restsOn: stop.restsOn.map((id) => stopOf(id)?.label.toLowerCase()).join(', ') || '–',
+        restsOn: beneath(stop).join(', ') || '–',
       };
     });
   });

@@ -19,6 +19,7 @@ import {
   givenValue,
   kindsOf,
   newest,
+  beneath,
   stopOf,
   unsettledBefore,
   valueWords,
@@ -265,7 +266,8 @@ export class StopPage implements OnDestroy {
       .toReversed(),
   );
   protected readonly restsOn = computed(() => {
-    const names = this.stop()?.restsOn.map((id) => stopOf(id)?.label.toLowerCase() ?? id) ?? [];
+    const stop = this.stop();
+    const names = stop ? beneath(stop) : [];
     return names.length > 0 ? ` It rests on ${listed(names)}.` : '';
   });
   protected readonly before = computed(() => {

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { must } from '#core/base';
 import { demoPairs, heron, marshPetg, plover, saltpanPla } from '#core/demo';
 import { startingSettings } from '#core/settings';
-import { checkedPair, checkedTrial, freshTrial, pairOf, planned, settingFaults } from '.';
+import { checkedPair, checkedTrial, freshTrial, pairOf, planned, settingFaults, varied } from '.';
 
 const context = { printer: heron, filament: marshPetg };
 const base = startingSettings(context);
@@ -23,6 +23,19 @@ describe('starting values', () => {
         p.context.printer.extruder.liner === 'ptfe' ? 240 : p.context.filament.temperature.max,
       );
     }
+  });
+  it('of a factor that is added are levels that the rest of the trial bears', () => {
+    // A line of 0.2 mm cannot carry layers of 0.24 mm, one of 0.3 mm can.
+    const trial = freshTrial('infill-coupon', 'infill-density', context, { ...base, layerHeight: 0.24 });
+    const both = varied(trial, 'line-width', 'tile', 1);
+    const { levels } = both.axes[1]!;
+    expect(levels.length).toBeGreaterThan(1);
+    expect(Math.min(...levels)).toBeGreaterThanOrEqual(0.24);
+    const plan = planned(both);
+    expect(plan.ok ? [] : plan.faults.filter((f) => f.at.includes('levels'))).toEqual([]);
+    // Where all but one are forbidden the usual ones stay, and say why they cannot be.
+    const thick = varied({ ...trial, baseline: { ...base, layerHeight: 0.45 } }, 'line-width', 'tile', 1);
+    expect(thick.axes[1]!.levels.length).toBeGreaterThan(1);
   });
   it('follow the context: Bowden, hardened nozzle, material', () => {
     const bowden = startingSettings({ printer: plover, filament: saltpanPla });

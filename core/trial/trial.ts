@@ -5,7 +5,7 @@ import { difference, type Polygon } from '#core/geometry';
 import { cellsOf, layoutFaults, levelsAt, levelSettings, variedIn, type Axis, type Cell } from '#core/plan';
 import { adhesionReach, raftHeight, startingSettings, type Settings } from '#core/settings';
 import { isOfParts, specimenOf, topOf, type Built } from '#core/specimens';
-import { levelFaults, settingFaults } from './limits';
+import { allowedLevels, levelFaults, settingFaults } from './limits';
 import { levelsForParts, plateFaults } from './plate';
 import { newerVersion, partsOn, protections, trialSchema, type Trial } from './schema';
 
@@ -56,8 +56,12 @@ export function varied(trial: Trial, factor: string | undefined, along?: Axis['a
     return layouts.includes(l) && layoutFaults(axes, '', settings.arrangement).length === 0 && carries(trial, axes);
   });
   const way = along ?? fits[0] ?? f.layouts[0]!;
-  const levels = f.start(trial.context);
-  return titled(lifting({ ...trial, axes: placed(forParts(trial, { ...axisOf(f.id, way), levels })) }));
+  const usual = f.start(trial.context);
+  const lifted = lifting({ ...trial, axes: placed(axisOf(f.id, way)) });
+  // What the other settings of this trial forbid is no level to begin with, as long as two are left.
+  const able = allowedLevels(lifted, axisOf(f.id, way), usual);
+  const levels = able.length > 1 ? able : usual;
+  return titled({ ...lifted, axes: placed(forParts(lifted, { ...axisOf(f.id, way), levels })) });
 }
 
 /** The trial with one of its axes laid out another way; part by part there are as many levels as parts. */

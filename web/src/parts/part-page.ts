@@ -144,7 +144,9 @@ import type { Pulled } from './piece-grips';
         gap: 14px;
         align-content: start;
         overflow-y: auto;
-        padding-right: 6px;
+        /* Focus rings of what stands at the edge are not cut off. */
+        margin-left: -8px;
+        padding: 0 6px 0 8px;
       }
       @media (max-width: 900px) {
         :host {

@@ -52,6 +52,8 @@ export interface Inks {
 const ON = 1e-3;
 /** More lines than these are left out while the view moves. */
 const MOST_LINES = 8000;
+/** A heavy part that takes longer to draw, ms, is drawn at this share of the screen’s dots while it is turned. */
+const SLOW = { above: 45, share: 0.5 };
 
 const vertex = /* glsl */ `
   varying vec3 at;
@@ -178,6 +180,7 @@ export class PartScene {
   private resting: LineSegments[] = [];
   private standing: Standing | undefined;
   private sized = '';
+  private slow = false;
 
   /** @throws Error where the browser draws nothing in space */
   constructor(canvas: OffscreenCanvas) {
@@ -337,11 +340,13 @@ export class PartScene {
 
   /** Draws it. @param moving while it is turned, a heavy part is drawn thinned out */
   draw(look: Look, frame: Frame, moving: boolean): void {
-    const as = `${frame.width} ${frame.height} ${frame.ratio}`;
+    const light = moving && this.thin.length > 0;
+    const ratio = light && this.slow ? frame.ratio * SLOW.share : frame.ratio;
+    const as = `${frame.width} ${frame.height} ${ratio}`;
     // What is drawn on is made anew with every size.
     if (as !== this.sized) {
       this.sized = as;
-      this.renderer.setPixelRatio(frame.ratio);
+      this.renderer.setPixelRatio(ratio);
       this.renderer.setSize(frame.width, frame.height, false);
     }
     const { right, up, back, middle, half, far } = cameraOf(
@@ -355,10 +360,14 @@ export class PartScene {
       .setPosition(new Vector3(...back).multiplyScalar(far).add(new Vector3(...middle)));
     this.camera.updateMatrixWorld(true);
     this.camera.updateProjectionMatrix();
-    const light = moving && this.thin.length > 0;
     for (const mesh of this.whole) mesh.visible = !light;
     for (const mesh of this.thin) mesh.visible = light;
     for (const lines of this.resting) lines.visible = !moving;
+    const began = performance.now();
     this.renderer.render(this.scene, this.camera);
+    if (!light || this.slow) return;
+    // Where there is no graphics card only the end of the drawing tells how long it took.
+    this.renderer.getContext().finish();
+    this.slow = performance.now() - began > SLOW.above;
   }
 }

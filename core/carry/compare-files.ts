@@ -91,7 +91,7 @@ export interface Compared {
 export function compareFigures(
   files: readonly Pick<ComparedRow, 'name' | 'values'>[],
   base = 0,
-  levels?: readonly number[],
+  levels?: readonly (number | undefined)[],
 ): Compared {
   const values = files.map((f) => f.values);
   const against = values[base] ?? {};
@@ -110,7 +110,9 @@ export function compareFigures(
   }));
   const remarks: string[] = [];
   if (levels && levels.length === files.length && files.length > 2) {
-    const order = levels.map((level, i) => ({ level, time: values[i]!['time']! })).sort((a, b) => a.level - b.level);
+    const order = levels
+      .flatMap((level, i) => (level === undefined ? [] : [{ level, time: values[i]!['time']! }]))
+      .sort((a, b) => a.level - b.level);
     const signs = order.slice(1).map((r, i) => Math.sign(Math.round(10 * (r.time - order[i]!.time))));
     if (signs.includes(1) && signs.includes(-1))
       remarks.push(

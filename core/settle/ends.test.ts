@@ -5,9 +5,10 @@ import { must } from '#core/base';
 import { planned, trialOfKind } from '#core/trial';
 import { heronPair } from '../testing/fixtures';
 import { settle } from '.';
-import { endOf } from './ends';
+import { endOf, notPlainly } from './ends';
 import { leastPoor, leastPoorOf } from './poor';
 import type { CellScore } from './scores';
+import type { Study } from './study';
 
 const factor = factorOf('pressure-advance')!;
 const scored = (level: number, score: number): CellScore => ({
@@ -46,6 +47,42 @@ describe('the end of what can be set', () => {
     const begun = [scored(0, 3), ...read.slice(1)];
     expect(endOf(edge, 'less-10', limits, begun, factor)).toBeUndefined();
     expect(endOf({ ...edge, toward: 'higher' }, 'best-combined', { min: 0, max: 0.3 }, begun, factor)).toBeUndefined();
+  });
+});
+
+describe('an end that is no better than much else', () => {
+  const fan = factorOf('fan')!;
+  const end = { value: 1, low: 0.9, high: 1, why: 'the best lies at the edge', cells: [5] };
+  /** Six levels of a fan; drawn curves as they are given, over the levels 0, 0.2 … 1. */
+  const study = (draws: readonly (readonly number[])[]) =>
+    ({
+      grid: Float64Array.from([0, 1, 2, 3, 4, 5]),
+      ranked: draws.map((d) => Float64Array.from(d)),
+      span: 5,
+      toX: (level: number) => 5 * level,
+      toLevel: (x: number) => x / 5,
+    }) as unknown as Study;
+  const rising = [1, 2, 2.9, 2.95, 3, 3.05];
+  const falling = [1, 2, 3.05, 3, 2.95, 2.9];
+  it('gives way to the middle of them, unless it is better in four of five drawn curves', () => {
+    const of = (up: number) =>
+      notPlainly(end, study(Array.from({ length: 100 }, (_, i) => (i < up ? rising : falling))), fan);
+    expect(of(81).value).toBe(1);
+    const middle = of(79);
+    // 0.4 to 1 lie within a quarter point.
+    expect(middle.value).toBeCloseTo(0.7, 9);
+    expect([middle.low, middle.high].map((v) => Math.round(100 * v))).toEqual([40, 100]);
+    expect(middle.why).toBe(
+      '40 % to 100 % are within a quarter point of one another, and none plainly the best: the middle of them',
+    );
+  });
+  it('stays where only its neighbour is about as good', () => {
+    expect(notPlainly(end, study([[1, 1, 1, 2, 3.05, 3]]), fan).value).toBe(1);
+  });
+  it('is the lower end just so', () => {
+    const low = { ...end, value: 0, low: 0, high: 0.1 };
+    expect(notPlainly(low, study([[3, 3, 3, 2, 1, 0]]), fan).value).toBeCloseTo(0.2, 9);
+    expect(notPlainly(low, study([[3.2, 3, 3, 2, 1, 0]]), fan).value).toBe(0);
   });
 });
 

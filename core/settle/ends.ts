@@ -1,6 +1,8 @@
 import { levelWords as wordsOf, type Factor } from '#core/factors';
+import { settable } from './picks';
 import { isClean, type NoPick, type Pick } from './rules';
 import type { CellScore } from './scores';
+import { partAt, type Study } from './study';
 
 /** An end of what can be set is an answer where it falls short of the best level by no more, in points. */
 const SHORT = 0.75;
@@ -46,4 +48,37 @@ export function endOf(
   if (good && toward === 'higher' && atHigh)
     return { value: high, low: (high + (levels[levels.length - 2] ?? high)) / 2, high, why, cells };
   return undefined;
+}
+
+/** An end is the answer where it is better than the middle of all that is about as good in so many of the drawn curves. */
+const PLAINLY = 0.8;
+/** What is about as good, in points. */
+const ABOUT = 0.25;
+
+/**
+ * The end of a sweep as its answer, unless levels far from it are about as good: then the middle of them, where a later stop
+ * or another day leaves room to both sides.
+ */
+export function notPlainly(end: Pick, study: Study, factor: Factor): Pick {
+  const { grid, ranked, span, toX, toLevel } = study;
+  const mean = (x: number) => partAt({ grid, draws: ranked }, x);
+  const at = toX(end.value);
+  const [inside, near] = [[...grid].filter((x) => x >= -1e-9 && x <= span + 1e-9), mean(at) - ABOUT];
+  // As far from the end as it goes on being about as good.
+  const run = at > span / 2 ? inside.reverse() : inside;
+  const until = run.findIndex((x) => mean(x) < near);
+  const last = run[(until < 0 ? run.length : until) - 1] ?? at;
+  const middle = (at + last) / 2;
+  if (Math.abs(last - at) <= 1) return end;
+  const k = (x: number) => grid.reduce((best, g, i) => (Math.abs(g - x) < Math.abs(grid[best]! - x) ? i : best), 0);
+  const [kEnd, kMiddle] = [k(at), k(middle)];
+  if (ranked.filter((d) => d[kEnd]! > d[kMiddle]!).length >= PLAINLY * ranked.length) return end;
+  const [from, to] = [toLevel(Math.min(at, last)), toLevel(Math.max(at, last))];
+  return {
+    ...end,
+    value: toLevel(middle),
+    low: from,
+    high: to,
+    why: `${wordsOf(factor, settable(from, factor))} to ${wordsOf(factor, settable(to, factor))} are within a quarter point of one another, and none plainly the best: the middle of them`,
+  };
 }

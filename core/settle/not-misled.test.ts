@@ -171,7 +171,7 @@ describe('the best combined score', () => {
 });
 
 describe('what a later stop sets right', () => {
-  it('counts half where temperature is settled, and as much as all else elsewhere', () => {
+  it('counts less where temperature is settled, and as much as all else elsewhere', () => {
     const tower = must(planned(smallTower([265, 260, 255, 250, 245, 240, 235, 230])));
     const scores = {
       stringing: [0, 1, 1, 2, 3, 4, 4, 4],
@@ -181,7 +181,10 @@ describe('what a later stop sets right', () => {
     // By hand: 2 × 0.5 is as much as 1.
     expect(at({})).toBeGreaterThan(at({ stringing: 2 }));
     expect(countsLess('nozzle-temperature', ['stringing', 'surface', 'bridge'])).toBe(
-      'stringing and bridge count × 0.5 here: retraction and cooling can still set them right',
+      'stringing counts × 0.5 and bridge × 0.25 here: retraction and cooling can still set them right',
+    );
+    expect(countsLess('nozzle-temperature', ['overhang', 'bridge'])).toBe(
+      'overhang and bridge count × 0.25 here: cooling can still set them right',
     );
     expect(countsLess('retraction-distance', ['stringing', 'surface', 'bridge'])).toBe('');
   });

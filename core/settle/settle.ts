@@ -3,7 +3,7 @@ import { factorOf, levelWords as wordsOf, type Factor } from '#core/factors';
 import { counted, qualityOf, scoreOf, type Reading } from '#core/judge';
 import type { Cell } from '#core/plan';
 import type { Trial } from '#core/trial';
-import { endOf } from './ends';
+import { endOf, notPlainly } from './ends';
 import { settleMap } from './map';
 import { settleNamed } from './named';
 import { withFiner, withNext, withRefine } from './next-trial';
@@ -276,7 +276,7 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
       });
       return further;
     }
-    found = end;
+    found = noPick.code === 'at-the-edge' ? notPlainly(end, study, factor) : end;
   }
   const fine = (v: number) => settable(v, factor);
   const middle = quantile(target, 0.5);

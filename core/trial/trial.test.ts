@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { must } from '#core/base';
 import { demoPairs, heron, marshPetg, plover, saltpanPla } from '#core/demo';
 import { startingSettings } from '#core/settings';
-import { checkedPair, checkedTrial, freshTrial, pairOf, planned, settingFaults, varied } from '.';
+import { asThePairPrints, checkedPair, checkedTrial, freshTrial, pairOf, planned, settingFaults, varied } from '.';
 
 const context = { printer: heron, filament: marshPetg };
 const base = startingSettings(context);
@@ -98,5 +98,19 @@ describe('the place on the bed', () => {
       },
     });
     expect(small.ok ? '' : small.faults[0]!.wrong).toMatch(/does not fit/);
+  });
+});
+
+describe('what a trial is made on, as the pair prints it', () => {
+  it('has nothing varied and nothing held, unless a level prints just so', () => {
+    const trial = freshTrial('infill-coupon', 'infill-density', context, base);
+    const at = (levels: number[], frozen = {}) =>
+      asThePairPrints({ ...trial, frozen, axes: [{ ...trial.axes[0]!, levels }] });
+    const plain = at([0.1, 0.5])!;
+    expect(plain).toMatchObject({ axes: [], frozen: {}, baseline: base });
+    expect(plain.title).not.toMatch(/%/);
+    expect(at([base.infillDensity, 0.5])).toBeUndefined();
+    // Held otherwise, that level is another print.
+    expect(at([base.infillDensity, 0.5], { layerHeights: 'adaptive' })).toBeDefined();
   });
 });

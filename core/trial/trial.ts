@@ -2,7 +2,16 @@ import { done, fault, parse, refuse, sentence, show, type Fault, type Result } f
 import { bedArea, bedCentre, checkedPrinter, type Context } from '#core/context';
 import { factorOf, levelWords } from '#core/factors';
 import { difference, type Polygon } from '#core/geometry';
-import { cellsOf, layoutFaults, levelsAt, levelSettings, variedIn, type Axis, type Cell } from '#core/plan';
+import {
+  cellSettings,
+  cellsOf,
+  layoutFaults,
+  levelsAt,
+  levelSettings,
+  variedIn,
+  type Axis,
+  type Cell,
+} from '#core/plan';
 import { adhesionReach, raftHeight, startingSettings, type Settings } from '#core/settings';
 import { isOfParts, specimenOf, topOf, type Built } from '#core/specimens';
 import { allowedLevels, levelFaults, settingFaults } from './limits';
@@ -221,6 +230,18 @@ function ofAllPrints(built: Built, cells: readonly Cell[], prints: number): Buil
 /** The one print of a trial by print that a file can hold; other trials stay as they are. */
 export const asPrint = (trial: Trial, print = trial.print ?? 0): Trial =>
   trial.axes.some((a) => a.along === 'print') ? { ...trial, print } : trial;
+
+/**
+ * What a trial is made on, printed once as the pair prints it: nothing varies, nothing is held. Undefined where one of its
+ * levels prints just so.
+ */
+export function asThePairPrints(trial: Trial): Trial | undefined {
+  const held: Settings = { ...trial.baseline, ...trial.frozen };
+  const own = JSON.stringify(trial.baseline);
+  if (cellsOf(trial.axes).some((c) => JSON.stringify({ ...held, ...cellSettings(c, held) }) === own)) return undefined;
+  const { print: _, ...rest } = trial;
+  return titled({ ...rest, axes: [], frozen: {}, lifted: [] });
+}
 
 function roomFaults(
   built: Built,

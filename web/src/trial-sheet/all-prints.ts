@@ -4,7 +4,7 @@ import { sentence } from '#core/base';
 import { figuresOf } from '#core/carry';
 import type { CellReport } from '#core/inspect';
 import type { Report } from '#core/make';
-import { asPrint, type Trial } from '#core/trial';
+import { asPrint, asThePairPrints, type Trial } from '#core/trial';
 import { latelyOf, madeOf } from '../data/made-of';
 import type { Keeper } from '../data/keeper';
 import type { MadeFile } from '../work/core.worker';
@@ -29,6 +29,10 @@ const lately = new Map<string, PrintFigures>();
 export class AllPrints {
   private readonly found = signal(0);
   private readonly plans: Signal<readonly { trial: Trial; key: string }[]>;
+  /** Of a part, one print of it as the pair prints it, which the others are held against. */
+  private readonly plain: Signal<{ trial: Trial; key: string } | undefined>;
+  /** What that takes; undefined where it is not found yet, or is one of the prints. */
+  readonly asItIs: Signal<PrintFigures | undefined>;
   /** By print, counted from 0; undefined where it is not found yet. */
   readonly figures: Signal<readonly (PrintFigures | undefined)[]>;
   /** All prints together, time with heating s, mass g, cost; undefined until each is found. */
@@ -59,13 +63,23 @@ export class AllPrints {
       const prints = t?.axes.find((a) => a.along === 'print')?.levels ?? [];
       return t ? prints.map((_, i) => ({ trial: asPrint(t, i), key: JSON.stringify(asPrint(t, i)) })) : [];
     });
+    this.plain = computed(() => {
+      const t = trial();
+      const plain = t?.part && this.plans().length > 1 ? asThePairPrints(t) : undefined;
+      return plain && { trial: plain, key: JSON.stringify(plain) };
+    });
     this.figures = computed(() => {
       this.found();
       return this.plans().map((p) => lately.get(p.key));
     });
+    this.asItIs = computed(() => {
+      this.found();
+      return lately.get(this.plain()?.key ?? '');
+    });
     effect((onCleanup) => {
-      const plans = this.plans();
-      if (!made() || plans.length === 0) return;
+      if (!made() || this.plans().length === 0) return;
+      const plain = this.plain();
+      const plans = [...this.plans(), ...(plain ? [plain] : [])];
       for (const p of plans) {
         const known = latelyOf(pool, p.trial);
         if (known) this.note(p.key, known);
@@ -91,10 +105,15 @@ export class AllPrints {
     });
   }
 
-  /** The file of a print, counted from 0; made anew where that was not done lately. Why it cannot be made is its error. */
-  file(print: number): Observable<Blob> {
+  /**
+   * The file of a print, counted from 0, or of the part as the pair prints it; made anew where that was not done lately. Why
+   * it cannot be made is its error.
+   */
+  file(print: number | 'as it is'): Observable<Blob> {
     return defer(() => {
-      return madeOf(this.pool, this.keeper, this.plans()[print]!.trial).pipe(
+      const plan = print === 'as it is' ? this.plain() : this.plans()[print];
+      if (!plan) return EMPTY;
+      return madeOf(this.pool, this.keeper, plan.trial).pipe(
         concatMap((said) => {
           if (!('result' in said)) return EMPTY;
           if (said.result.ok) return of(new Blob([said.result.value.bytes]));

@@ -6,6 +6,8 @@ import { levelColor, levelShare } from '../ui/level-color';
 import { LayerOverlay, type LaidFile } from '../toolpath/layer-overlay';
 import { TrialDesk } from './trial-desk';
 
+const AS_IT_IS = 'as the pair prints it';
+
 /** The prints of a trial by print beside one another, before anything is printed: a row for each level. */
 @Component({
   selector: 'st-variants',
@@ -53,7 +55,7 @@ import { TrialDesk } from './trial-desk';
                         type="radio"
                         name="variant-base"
                         [checked]="i === base()"
-                        (change)="base.set(i)"
+                        (change)="chosenBase.set(i)"
                         [attr.aria-label]="'Compare with ' + r.name"
                       />
                     </td>
@@ -140,16 +142,31 @@ import { TrialDesk } from './trial-desk';
 export class Variants {
   protected readonly desk = inject(TrialDesk);
   protected readonly open = signal(false);
-  protected readonly base = signal(0);
+  /** The row that others are held against; the part as the pair prints it, where that is one, till another is chosen. */
+  protected readonly chosenBase = signal<number | undefined>(undefined);
+  protected readonly base = computed(() => {
+    const rows = this.found();
+    const plain = Math.max(
+      0,
+      rows.findIndex((r) => r.i === 'as it is'),
+    );
+    return Math.min(this.chosenBase() ?? plain, Math.max(0, rows.length - 1));
+  });
 
   private readonly axis = computed(() => this.desk.trial()?.axes.find((a) => a.along === 'print'));
   protected readonly levels = computed(() => this.axis()?.levels ?? []);
-  private readonly found = computed(() =>
+  private readonly made = computed(() =>
     this.desk.prints.figures().flatMap((f, i) => (f ? [{ values: f.figures, level: this.levels()[i]!, i }] : [])),
+  );
+  private readonly found = computed(
+    (): { values: Record<string, number>; level?: number; i: number | 'as it is' }[] => {
+      const plain = this.desk.prints.asItIs();
+      return [...this.made(), ...(plain ? [{ values: plain.figures, i: 'as it is' as const }] : [])];
+    },
   );
 
   protected readonly waiting = computed(() => {
-    const left = this.levels().length - this.found().length;
+    const left = this.levels().length - this.made().length;
     if (left <= 0) return undefined;
     return this.desk.refused().length > 0
       ? 'The print in hand cannot be made, so the others are not made either.'
@@ -160,14 +177,21 @@ export class Variants {
     const [axis, found] = [this.axis(), this.found()];
     const factor = axis && factorOf(axis.factor);
     if (!axis || !factor || found.length < 2) return undefined;
-    const files = found.map(({ values, level }) => ({ name: levelWords(factor, level), values }));
+    const files = found.map(({ values, level }) => ({
+      name: level === undefined ? AS_IT_IS : levelWords(factor, level),
+      values,
+    }));
     const { rows, remarks } = compareFigures(
       files,
-      Math.min(this.base(), files.length - 1),
+      this.base(),
       found.map((f) => f.level),
     );
     // What none of them has says nothing.
     const told = fileFigures.filter((f) => files.some((r) => Math.abs(r.values[f.id] ?? 0) >= 10 ** -f.digits / 2));
+    const levelColour = (level: number | undefined) =>
+      level === undefined
+        ? 'var(--ink-soft)'
+        : levelColor(levelShare(level, axis.levels, factor.choices !== undefined));
     return {
       label: factor.label,
       figures: told,
@@ -175,18 +199,18 @@ export class Variants {
       rows: rows.map((row, k) => ({
         name: row.name,
         print: found[k]!.i,
-        colour: levelColor(levelShare(found[k]!.level, axis.levels, factor.choices !== undefined)),
+        colour: levelColour(found[k]!.level),
         cells: comparedCells(row).filter((c) => told.some((f) => f.id === c.id)),
       })),
     };
   });
 
   /** The print that is laid over the one compared with, counted from 0. */
-  protected readonly laid = signal<number | undefined>(undefined);
+  protected readonly laid = signal<number | 'as it is' | undefined>(undefined);
   protected readonly over = computed(
     () => {
       const [table, laid, trial] = [this.table(), this.laid(), this.desk.trial()];
-      const first = table?.rows[Math.min(this.base(), table.rows.length - 1)];
+      const first = table?.rows[this.base()];
       const second = table?.rows.find((r) => r.print === laid);
       if (!first || !second || first === second || !trial) return undefined;
       const of = (r: typeof first): LaidFile => ({ name: r.name, file: this.desk.prints.file(r.print) });

@@ -323,3 +323,74 @@ test('several parts stand on one plate, each with settings and a level of its ow
   for (const score of ['2', '4']) await page.keyboard.press(score);
   await expect(page.getByText(/^Part/).first()).toBeVisible();
 });
+
+test('the slimmest wall of a part is printed two ways in two widths, read as a map and settled', async ({ page }) => {
+  test.setTimeout(180_000);
+  await useDemo(page);
+  await page.getByRole('link', { name: 'Files' }).click();
+  await page.getByRole('button', { name: 'Take the sample parts' }).click();
+  await page.getByRole('link', { name: 'dew-shield-clip.stl' }).click();
+  await looked(page);
+  await page.getByRole('button', { name: 'the slimmest wall' }).click();
+  await looked(page, 'This piece');
+  await choose(page, 'what varies', 'where two lines do not fit');
+  await choose(page, 'laid out', 'as copies');
+  await page.getByRole('button', { name: 'Begin the trial' }).click();
+  await estimated(page);
+  // A line narrower than its layer is high is no level to begin with.
+  await choose(page, 'What varies too', 'line width');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/single line, leave out × line width 0\.[34]/);
+  await estimated(page);
+  await fill(page, 'to (last copy)', '0.5');
+  await fill(page, 'from (first copy)', '0.4');
+  await fill(page, 'in steps of', '0.1');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/line width 0\.4 → 0\.5 mm/);
+  await estimated(page);
+  const stages = page.getByRole('navigation', { name: 'Stages' });
+  await stages.getByRole('button', { name: 'Print' }).click();
+  await page.getByRole('button', { name: 'Print on the practice printer' }).click();
+  await expect(page.getByRole('heading', { name: /^Printed on .*practice printer/ })).toBeVisible({ timeout: 120_000 });
+  await stages.getByRole('button', { name: 'Read' }).click();
+  await expect(page.getByText('Cell 1 of 4 · single line, 0.4 mm')).toBeVisible();
+  for (let quality = 0; quality < 4; quality++) for (const key of '4321') await page.keyboard.press(key);
+  await stages.getByRole('button', { name: 'Settle' }).click();
+  await page.getByRole('button', { name: 'Settle single line, 0.4 mm' }).click();
+  await kept(page);
+  await page.getByRole('link', { name: 'Tune sheet', exact: true }).click();
+  await expect(page.getByRole('row', { name: /line width 0\.4 mm/ })).toBeVisible();
+});
+
+test('adaptive heights at four finenesses are held against the even layers that the pair prints with', async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  await useDemo(page);
+  await page.getByRole('link', { name: 'Files' }).click();
+  await page.getByRole('button', { name: 'Take the sample parts' }).click();
+  await page.getByRole('link', { name: 'focuser-ring.stl' }).click();
+  await looked(page);
+  await choose(page, 'what varies', 'stair on a slope at most');
+  await page.getByRole('button', { name: 'Begin the trial' }).click();
+  await expect(page.getByText(/stair on a slope at most does nothing while layer heights is even/)).toBeVisible();
+  await page.getByRole('button', { name: 'Set layer heights to adaptive' }).click();
+  await estimated(page);
+  await page.getByRole('button', { name: 'what they take, beside one another' }).click();
+  const rows = page.locator('#variants tbody tr');
+  await expect(rows).toHaveCount(5, { timeout: 120_000 });
+  const even = page.getByRole('radio', { name: 'Compare with as the pair prints it' });
+  await expect(even).toBeChecked();
+  // All layers of one height there; the finest stair has others, and takes longest.
+  const column = async (name: RegExp) => {
+    const heads = await page.locator('#variants thead th').allInnerTexts();
+    const at = heads.findIndex((h) => name.test(h));
+    return rows.evaluateAll((all, k) => all.map((r) => parseFloat((r.children[k] as HTMLElement).innerText)), at);
+  };
+  const [times, other] = [await column(/^time/), await column(/^in other layers/)];
+  expect(other[4]).toBe(0);
+  expect(other[0]!).toBeGreaterThan(0);
+  expect(times[0]!).toBeGreaterThan(times[3]!);
+  await page.getByRole('button', { name: /^Lay 0\.18 mm over as the pair prints it/ }).click();
+  await expect(page.getByText(/^layer \d+ of \d+ · Z .* mm$/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/only as the pair prints it/)).toBeVisible();
+  expect(await axeFindings(page)).toEqual([]);
+});

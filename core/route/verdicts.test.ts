@@ -77,19 +77,23 @@ describe('every trial of the catalogue comes to a verdict', () => {
     return plan?.ok && plan.value.trial.axes.length > 0 ? [{ id: kind.id, plan: plan.value }] : [];
   });
 
-  it('by its scores, under each rule that it can have: a value, or a sentence with a next step', () => {
-    const count = { value: 0, sentence: 0 };
-    plans.forEach(({ id, plan }, p) => {
-      const rules = rulesFor(factorOf(plan.trial.axes[0]!.factor)).filter((r) => r.id !== 'most-preferred');
-      Object.entries(patterns).forEach(([name, of], i) => {
-        // The rules in turn: each meets every pattern on some trial.
-        for (const rule of [rules[0]!, rules[(p + i) % rules.length]!])
-          count[holds(plan, scores(plan, of), rule.id, `${id}, ${rule.id}, ${name}`)]++;
+  it(
+    'by its scores, under each rule that it can have: a value, or a sentence with a next step',
+    { timeout: 180_000 },
+    () => {
+      const count = { value: 0, sentence: 0 };
+      plans.forEach(({ id, plan }, p) => {
+        const rules = rulesFor(factorOf(plan.trial.axes[0]!.factor)).filter((r) => r.id !== 'most-preferred');
+        Object.entries(patterns).forEach(([name, of], i) => {
+          // The rules in turn: each meets every pattern on some trial.
+          for (const rule of [rules[0]!, rules[(p + i) % rules.length]!])
+            count[holds(plan, scores(plan, of), rule.id, `${id}, ${rule.id}, ${name}`)]++;
+        });
       });
-    });
-    expect(count.value).toBeGreaterThan(100);
-    expect(count.sentence).toBeGreaterThan(50);
-  });
+      expect(count.value).toBeGreaterThan(100);
+      expect(count.sentence).toBeGreaterThan(50);
+    },
+  );
   it('by what is measured alone', () => {
     let values = 0;
     for (const { id, plan } of plans) {

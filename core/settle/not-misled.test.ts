@@ -181,11 +181,17 @@ describe('what a later stop sets right', () => {
     // By hand: 2 × 0.5 is as much as 1.
     expect(at({})).toBeGreaterThan(at({ stringing: 2 }));
     expect(countsLess('nozzle-temperature', ['stringing', 'surface', 'bridge'])).toBe(
-      'stringing counts × 0.5 and bridge × 0.25 here: retraction and cooling can still set them right',
+      'stringing and bridge count × 0.5 here: retraction and cooling can still set them right',
     );
     expect(countsLess('nozzle-temperature', ['overhang', 'bridge'])).toBe(
-      'overhang and bridge count × 0.25 here: cooling can still set them right',
+      'overhang and bridge count × 0.5 here: cooling can still set them right',
     );
+    // What fails at the hot end and cooling can still set right does not drive the value to where layers fail.
+    const hot = [0, 0, 1, 1, 1, 1, 2, 2];
+    const strength = [4, 4, 4, 3, 3, 3, 2, 0];
+    const both = (track: string) =>
+      settle(tower, said({ [track]: hot, 'layer-strength': strength })).choices[0]!.choice;
+    expect(both('overhang')).toBeGreaterThan(both('surface') + 1);
     expect(countsLess('retraction-distance', ['stringing', 'surface', 'bridge'])).toBe('');
   });
 });

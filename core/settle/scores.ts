@@ -25,11 +25,7 @@ export function countsLess(factor: string, tracks: readonly string[]): string {
   });
   if (less.length === 0) return '';
   const since = [...new Set(less.map((l) => l.since))];
-  const shares = [...new Set(less.map((l) => l.as))].map((as, i) => {
-    const own = less.filter((l) => l.as === as).map((l) => l.label);
-    return `${listed(own)} ${i > 0 ? '' : own.length === 1 ? 'counts ' : 'count '}× ${show(as)}`;
-  });
-  return `${listed(shares)} here: ${listed(since)} can still set ${less.length === 1 ? 'it' : 'them'} right`;
+  return `${listed(less.map((l) => l.label))} ${less.length === 1 ? 'counts' : 'count'} × ${show(less[0]!.as)} here: ${listed(since)} can still set ${less.length === 1 ? 'it' : 'them'} right`;
 }
 
 /** The scores of a cell: by quality, and together by the weights. */

@@ -9,6 +9,8 @@ import type { Curve, SettleOptions } from './settled';
 interface Part {
   track: string;
   weight: number;
+  /** What its failing counts here: less where a later stop can still set it right. */
+  failing: number;
   response: Response;
   slope: number;
   /** The mean of its scores. */
@@ -88,6 +90,7 @@ export function studied(
     .map(([track, evidence], k) => ({
       track,
       weight: options.weights?.[track] ?? 1,
+      failing: qualityOf(track)?.counts?.[factor]?.as ?? 1,
       response: remembered(evidence, shapeOf(track, factor), span, seed + k),
       slope: slopeOf(evidence),
       mean: evidence.reduce((sum, e) => sum + e.score, 0) / evidence.length,
@@ -136,12 +139,13 @@ function withFlat<P extends Pick<Part, 'response' | 'mean' | 'broke'>>(parts: re
 
 /**
  * Curves less what the quality that fails most falls short by: a piece that snaps in the hand is no good however well it
- * looks, so that no gain of others outweighs it. What weighs less than another counts by as much less. What fails at
- * every level is no reason to go to the end of a sweep: only how much worse than at its best it is counts there.
+ * looks, so that no gain of others outweighs it. What weighs less than another counts by as much less, and what a later stop
+ * can still set right once more. What fails at every level is no reason to go to the end of a sweep: only how much
+ * worse than at its best it is counts there.
  */
 function lessFailed(
   together: readonly Float64Array[],
-  parts: readonly Pick<Part, 'weight' | 'response' | 'broke' | 'places'>[],
+  parts: readonly Pick<Part, 'weight' | 'failing' | 'response' | 'broke' | 'places'>[],
   span: number,
 ): Float64Array[] {
   // What is asked alone is poor or not; taking it away twice changes nothing of the order.
@@ -152,8 +156,8 @@ function lessFailed(
   return together.map((curve, d) =>
     curve.map((v, k) => {
       let short = 0;
-      parts.forEach(({ weight, response }, p) => {
-        short = Math.max(short, (weight / most) * (bars[p]! - Math.max(0, response.draws[d]![k]!)));
+      parts.forEach(({ weight, failing, response }, p) => {
+        short = Math.max(short, (weight / most) * failing * (bars[p]! - Math.max(0, response.draws[d]![k]!)));
       });
       return v - short - breaks[k]!;
     }),

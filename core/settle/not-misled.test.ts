@@ -192,6 +192,9 @@ describe('what a later stop sets right', () => {
     const both = (track: string) =>
       settle(tower, said({ [track]: hot, 'layer-strength': strength })).choices[0]!.choice;
     expect(both('overhang')).toBeGreaterThan(both('surface') + 1);
+    expect(countsLess('fan', ['curl', 'layer-strength'])).toBe(
+      'layer strength counts × 0.5 here: temperature can still set it right',
+    );
     expect(countsLess('retraction-distance', ['stringing', 'surface', 'bridge'])).toBe('');
   });
 });

@@ -44,7 +44,7 @@ const TWICE = 'flow';
 /** Prints at one stop before a person goes on, the confirmation apart. */
 const MOST_PRINTS = 3;
 /** Stops that are gone to a second time. */
-const MOST_AGAIN = 3;
+const MOST_AGAIN = 6;
 /** Values that are held against the one before, at one stop. */
 const MOST_CONFIRMED = 2;
 /** The day on which everything is printed: a filament takes up water since it was dried. */

@@ -121,7 +121,10 @@ describe('faces that were turned round', () => {
     expect(volumeOfMesh(oriented(turnedRound(box, (i) => i < 2)))).toBeCloseTo(2000, 3);
   });
   it('stay as they are where three faces share an edge', () => {
-    const fin = together(boxMesh([0, 0, 0], [10, 10, 10]), only(boxMesh([10, 0, 0], [20, 10, 10]), (i) => i > 5));
+    const fin = together(
+      boxMesh([0, 0, 0], [10, 10, 10]),
+      only(boxMesh([10, 0, 0], [20, 10, 10]), (i) => i > 5),
+    );
     expect(oriented(fin)).toBe(fin);
   });
 });

@@ -175,7 +175,8 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
     for (let tries = 0; tries < MOST_CONFIRMED && settledFrom && choice && last; tries++) {
       const baseline = tunedBaseline(pair.baseline, [...pair.values, tunedOf(choice)]);
       pair = withSettled(pair, now, tunedOf(choice));
-      const value = (stopped.after = choice.choice);
+      const value: number = choice.choice;
+      stopped.after = value;
       stopped.choice = choice;
       if (!differ(value, before)) break;
       const small = confirmationOf(

@@ -8,7 +8,10 @@ export interface Quality {
   look: string;
   /** What a bad score says about a factor: it was too low, too high, or either. */
   fault: Record<string, 'too low' | 'too high' | 'either'>;
-  /** How much it counts where a factor is settled that a later stop of the route can make up for, and what does so; 1 elsewhere. */
+  /**
+   * How much it counts where a factor is settled that another stop can make up for, and what does so: one further on, or one
+   * that is gone to again because of that factor. 1 elsewhere.
+   */
   counts?: Record<string, { as: number; since: string }>;
   /** It is read twice: as it comes, and after brushing. */
   brush?: true;

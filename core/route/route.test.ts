@@ -315,13 +315,15 @@ describe('the demo data and backups', () => {
 });
 
 describe('what counts less where a factor is settled', () => {
-  it('is set right at a later stop, by a factor of it that spoils the quality too', () => {
+  it('is set right at a later stop, or one that is gone to again, by a factor of it that spoils the quality too', () => {
     const order = stops.map((s) => s.id);
     for (const { id, fault, counts } of qualities)
       for (const [factor, { since, as }] of Object.entries(counts ?? {})) {
         const later = stopOf(since);
         expect(later, `${id}: ${since}`).toBeDefined();
-        expect(order.indexOf(since)).toBeGreaterThan(order.indexOf(stopOfFactor(factor)!.id));
+        // An earlier stop that leans on the factor is shaken where that moves far, so it is gone to again.
+        const again = later!.leansOn?.some((l) => l.factor === factor) ?? false;
+        expect(again || order.indexOf(since) > order.indexOf(stopOfFactor(factor)!.id), `${id}: ${since}`).toBe(true);
         expect(
           later!.factors.some((f) => fault[f] !== undefined),
           `${id} at ${since}`,

@@ -56,11 +56,15 @@ test('a part dropped anywhere is laid on a face, cut to the piece that tells, an
   await page.getByRole('button', { name: 'what they take, beside one another' }).click();
   await expect(page.getByRole('row', { name: /^.*95 %/ })).toBeVisible({ timeout: 60_000 });
   const rows = page.locator('#variants tbody tr');
-  await expect(rows).toHaveCount(3, { timeout: 60_000 });
+  // The three levels, and below them the part as the pair prints it, at 20 %.
+  await expect(rows).toHaveCount(4, { timeout: 60_000 });
   await expect(page.getByText('Not printed')).toBeVisible();
   const mass = await rows.evaluateAll((all) => all.map((r) => parseFloat(r.querySelectorAll('td')[3]!.textContent!)));
   expect(mass[0]!).toBeLessThan(mass[1]!);
   expect(mass[1]!).toBeLessThan(mass[2]!);
+  expect(mass[3]!).toBeGreaterThan(mass[0]!);
+  expect(mass[3]!).toBeLessThan(mass[1]!);
+  await page.getByRole('radio', { name: 'Compare with 15 %' }).check();
   expect(await axeFindings(page)).toEqual([]);
   // One laid over the other, layer by layer: the walls are alike, the fill is not.
   await page.getByRole('button', { name: 'Lay 95 % over 15 %, layer over layer' }).click();

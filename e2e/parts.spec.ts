@@ -6,6 +6,14 @@ const part = (name: string) => readFileSync(`web/public/samples/${name}`);
 /** Waits until the part as it stands was looked over and made once. */
 const looked = (page: Page, of = 'One print') =>
   expect(page.getByText(new RegExp(`${of}: \\d+ (min|s)`))).toBeVisible({ timeout: 60_000 });
+/** From an empty browser to a part of the demo, looked over. */
+const openSample = async (page: Page, name: string) => {
+  await useDemo(page);
+  await page.getByRole('link', { name: 'Files' }).click();
+  await page.getByRole('button', { name: 'Take the sample parts' }).click();
+  await page.getByRole('link', { name }).click();
+  await looked(page);
+};
 
 test('a part dropped anywhere is laid on a face, cut to the piece that tells, and its variants are held against one another', async ({
   page,
@@ -123,11 +131,7 @@ test('a piece is cut out by hand: its sides are pulled in the view, moved by key
 
 test('a part in bands is printed on the practice printer, read and settled', async ({ page }) => {
   test.setTimeout(180_000);
-  await useDemo(page);
-  await page.getByRole('link', { name: 'Files' }).click();
-  await page.getByRole('button', { name: 'Take the sample parts' }).click();
-  await page.getByRole('link', { name: 'focuser-ring.stl' }).click();
-  await looked(page);
+  await openSample(page, 'focuser-ring.stl');
   await choose(page, 'what varies', 'nozzle temperature');
   await choose(page, 'laid out', 'by height');
   await page.getByRole('button', { name: 'Begin the trial' }).click();
@@ -261,11 +265,7 @@ test('several parts stand on one plate, each with settings and a level of its ow
   page,
 }) => {
   test.setTimeout(180_000);
-  await useDemo(page);
-  await page.getByRole('link', { name: 'Files' }).click();
-  await page.getByRole('button', { name: 'Take the sample parts' }).click();
-  await page.getByRole('link', { name: 'cable-comb.stl' }).click();
-  await looked(page);
+  await openSample(page, 'cable-comb.stl');
   await choose(page, 'what varies', 'infill density');
   await choose(page, 'laid out', 'as copies');
   await page.getByRole('button', { name: 'Begin the trial' }).click();
@@ -330,11 +330,7 @@ test('several parts stand on one plate, each with settings and a level of its ow
 
 test('the slimmest wall of a part is printed two ways in two widths, read as a map and settled', async ({ page }) => {
   test.setTimeout(180_000);
-  await useDemo(page);
-  await page.getByRole('link', { name: 'Files' }).click();
-  await page.getByRole('button', { name: 'Take the sample parts' }).click();
-  await page.getByRole('link', { name: 'dew-shield-clip.stl' }).click();
-  await looked(page);
+  await openSample(page, 'dew-shield-clip.stl');
   await page.getByRole('button', { name: 'the slimmest wall' }).click();
   await looked(page, 'This piece');
   await choose(page, 'what varies', 'where two lines do not fit');
@@ -368,11 +364,7 @@ test('adaptive heights at four finenesses are held against the even layers that 
   page,
 }) => {
   test.setTimeout(180_000);
-  await useDemo(page);
-  await page.getByRole('link', { name: 'Files' }).click();
-  await page.getByRole('button', { name: 'Take the sample parts' }).click();
-  await page.getByRole('link', { name: 'focuser-ring.stl' }).click();
-  await looked(page);
+  await openSample(page, 'focuser-ring.stl');
   await choose(page, 'what varies', 'stair on a slope at most');
   await page.getByRole('button', { name: 'Begin the trial' }).click();
   await expect(page.getByText(/stair on a slope at most does nothing while layer heights is even/)).toBeVisible();

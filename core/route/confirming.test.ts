@@ -72,6 +72,7 @@ describe('what is read beside a trial', () => {
     const also = { factor: 'flow', old: 1, new: 1.02 };
     expect(beside({ ...back, confirms: { ...back.confirms!, also } })).toEqual([]);
     expect(beside({ ...back, prints: [] })).toEqual([]);
+    expect(beside({ ...back, readings: [] })).toEqual([]);
   });
   it('is also what the trials before it, and their confirmations, showed', () => {
     const next = record({ id: 'next', after: 'tower', readings: scored.slice(2) });

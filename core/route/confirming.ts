@@ -99,6 +99,8 @@ export function readBeside(record: TrialRecord, all: readonly TrialRecord[]): Be
   for (const other of all) {
     const { confirms, settledOn } = other;
     if (!confirms || confirms.also || settledOn === undefined || !own.includes(confirms.trial)) continue;
+    // Answers to “which is better?” decide between two values, and tell nothing of a level by itself.
+    if (other.readings.length === 0) continue;
     const cells = cellsIn(other);
     if (verdictIn(other, cells)?.state === 'reverted')
       found.push({

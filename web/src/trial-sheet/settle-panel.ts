@@ -68,7 +68,8 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           </p>
           @if (v.state === 'reverted') {
             <p class="small">
-              A value between may be better than both. This print counts in the trial now:
+              A value between may be better than both.
+              {{ desk.record()?.readings?.length ? 'This print counts in the trial now:' : 'Back in the trial:' }}
               <a [routerLink]="['/trial', desk.record()?.confirms?.trial]">see what it says</a>
             </p>
           }

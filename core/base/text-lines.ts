@@ -2,8 +2,8 @@ import type { Bytes } from './bytes';
 
 /** Bytes read in one step, where nothing else is said. */
 const SLICE = 1 << 18;
-/** A line has at most so many characters; what comes beyond is another. */
-const LONGEST = 1 << 16;
+/** Of a line over the border of two steps at most so many characters are kept. */
+export const LONGEST = 1 << 16;
 
 /** Characters at a time. */
 const PIECE = 8192;

@@ -118,6 +118,7 @@ describe('a part of the user’s own', () => {
     const open = only(box, (i) => i !== 4 && i !== 5);
     const { part, looked } = placed(open);
     expect(looked.openLayers).toBe(looked.seen.layers);
+    expect(looked.widestOpen!.width).toBeCloseTo(10, 6);
     const refused = finish(make(partTrial(part, context, baseline)));
     expect(refused.ok ? '' : refused.faults[0]!.wrong).toMatch(
       /^at 0\.\d+ mm the outline of the part does not close: 10 mm are missing at /,

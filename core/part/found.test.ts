@@ -5,7 +5,7 @@ import { areaOf } from '#core/geometry';
 import { make } from '#core/make';
 import { partTrial, placePart } from '#core/trial';
 import { patchedPot, scannedRabbit } from '../testing/found-meshes';
-import { asFiled, holdPart, PartPiece, releaseParts, type Mesh } from '.';
+import { asFiled, holdPart, lookOver, PartPiece, releaseParts, type Mesh } from '.';
 
 afterEach(releaseParts);
 
@@ -63,6 +63,15 @@ describe('meshes that nobody made for printing', () => {
     for (const { z } of narrow.open) expect(z).toBeGreaterThan(5);
     const refused = made(pot, 'b', 2);
     expect(refused.ok ? '' : refused.faults[0]!.wrong).toMatch(/^at 6\.\d+ mm the outline of the part does not close/);
+    // The widest that is missing is what closes it all; a little less does not.
+    const widest = (closes: number) => {
+      const looked = finish(lookOver(new PartPiece(pot, { ...asFiled, closes }), 0.2));
+      return looked.ok ? looked.value.widestOpen?.width : undefined;
+    };
+    const asked = widest(2)!;
+    expect(asked).toBeGreaterThan(2);
+    expect(widest(asked + 1e-6)).toBeUndefined();
+    expect(widest(asked - 0.01)).toBeCloseTo(asked, 6);
     const wide = cutThrough(pot, 10);
     expect(wide.open).toEqual([]);
     expect(wide.volume / enclosed(pot)).toBeCloseTo(1, 1);

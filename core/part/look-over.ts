@@ -48,6 +48,8 @@ export interface LookedOver {
   /** Layers whose outline does not close, and where, the lowest first. */
   open: Gap[];
   openLayers: number;
+  /** The widest of all that stays open: with gaps as wide closed the outline closes everywhere. */
+  widestOpen?: Gap;
   /** Pieces that show something, each cut out by itself. */
   telling: Telling[];
 }
@@ -113,6 +115,7 @@ export function* lookOver(piece: PartPiece, layer: number, line = 0.45): Job<Loo
   let slim: Found = none;
   let ceiling: Found & { across: number } = { ...none, across: 0 };
   let smallest: Found | undefined;
+  let widestOpen: Gap | undefined;
   let below: Polygon[] | undefined;
   let words = '';
   const outlines: Polygon[][] = [];
@@ -124,6 +127,7 @@ export function* lookOver(piece: PartPiece, layer: number, line = 0.45): Job<Loo
     mended.push(...section.mended);
     if (section.open.length > 0) openLayers++;
     if (open.length < TOLD) open.push(...section.open);
+    for (const gap of section.open) if (!widestOpen || gap.width > widestOpen.width) widestOpen = gap;
     // What is to be seen is no finer than the mesh shows it: fewer corners tell the same.
     const outline = section.outline.map(({ outer, holes }) => ({
       outer: simplified(outer, FINE),
@@ -171,6 +175,7 @@ export function* lookOver(piece: PartPiece, layer: number, line = 0.45): Job<Loo
     mendedInAll: mended.length,
     open: open.slice(0, TOLD),
     openLayers,
+    ...(widestOpen && { widestOpen }),
     telling: tellingOf(piece, { hanging, ceiling, slim, smallest: least }),
   });
 }

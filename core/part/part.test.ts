@@ -168,6 +168,17 @@ describe('files', () => {
     for (let i = 0; i < ball.corners.length; i++) expect(written.corners[i]).toBeCloseTo(ball.corners[i]!, 5);
   });
 
+  it('a text may hold many statements on a line, and a body may have any name', () => {
+    const facets = (n: number) =>
+      'facet normal 0 0 1 outer loop vertex 0 0 0 vertex 1 0 0 vertex 0 2 0 endloop endfacet '.repeat(n);
+    const one = must(stl(text(`solid a vertex of 3 ${facets(1)}endsolid a vertex of 3`)));
+    expect([one.n, [...one.corners]]).toEqual([1, [0, 0, 0, 1, 0, 0, 0, 2, 0]]);
+    expect(must(stl(text(`solid many ${facets(700)}endsolid`))).n).toBe(700);
+    expect(must(stl(text(`solid x\n${`${facets(500)}\n`.repeat(20)}`))).n).toBe(10_000);
+    // A line that may have lost some of its statements is none to be believed.
+    expect(wrong(text(`solid many ${facets(10_000)}endsolid`))).toMatch(/a line of 65,536 characters or more/);
+  });
+
   it('a binary file that begins with “solid” is binary all the same', () => {
     const bytes = binaryStl(ball);
     bytes.set(text('solid of revolution'));

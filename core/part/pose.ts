@@ -3,6 +3,9 @@ import { boundsOfMesh, placed, type Mesh, type Placement } from './mesh';
 
 const figure = (least: number, most: number) => z.number().min(least).max(most);
 
+/** No wider gaps are closed, mm. */
+export const MOST_CLOSED = 50;
+
 /** How a part stands: what of the file is taken, its size, and which way is up. */
 export const poseSchema = z.strictObject({
   /** Which object of the file, counted from 1; 0 is all of them, as the file places them. */
@@ -17,7 +20,7 @@ export const poseSchema = z.strictObject({
   /** Turn about the vertical, degrees, seen from above to the left. */
   spin: figure(-360, 360),
   /** Gaps in an outline are closed up to this, mm. */
-  closes: figure(0, 50),
+  closes: figure(0, MOST_CLOSED),
 });
 /** How a part stands. */
 export type Pose = z.infer<typeof poseSchema>;

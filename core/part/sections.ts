@@ -14,8 +14,9 @@ export interface Gap {
 /** A section of a part. */
 export interface Section {
   outline: Polygon[];
-  /** Gaps that were closed, and ends that are too far from any other. */
+  /** Gaps that were closed. */
   mended: Gap[];
+  /** What would have to be closed yet. */
   open: Gap[];
 }
 
@@ -29,6 +30,8 @@ export const CLOSES = 2;
 const CRUMB = 0.05;
 /** With more loose ends than this a section is no outline with gaps, but a heap; nothing of it is closed. */
 export const MOST_CHAINS = 200;
+/** Of so many loose ends what is missing is followed to the last. */
+const MOST_FOLLOWED = 40;
 /** A triangle stands on so many shelves on average at most: tall ones would fill the memory. */
 const MOST_STANDS = 16;
 /** Heights are told apart by so many shelves at most, so thick at least, mm. */
@@ -150,50 +153,82 @@ export class Sections {
 
   /** Closes open chains over the smallest gaps first. */
   private close(chains: Ring[], z: number): { closed: Ring[]; mended: Gap[]; open: Gap[] } {
-    const open = chains.filter((chain) => lengthOf(chain) > CRUMB);
-    const closed: Ring[] = [];
-    const mended: Gap[] = [];
-    const gapOf = (a: Point, b: Point): Gap => ({
-      x: (a.x + b.x) / 2,
-      y: (a.y + b.y) / 2,
-      z,
-      width: Math.hypot(a.x - b.x, a.y - b.y),
-    });
-    while (open.length <= MOST_CHAINS) {
-      let best: { i: number; j: number; turned: boolean; gap: Gap } | undefined;
-      for (let i = 0; i < open.length; i++)
-        for (let j = 0; j < open.length; j++) {
-          const end = open[i]!.at(-1)!;
-          // End to beginning first; end to end where a chain was turned round.
-          for (const turned of i < j ? [false, true] : [false]) {
-            const gap = gapOf(end, turned ? open[j]!.at(-1)! : open[j]![0]!);
-            if (gap.width <= this.closes && (!best || gap.width < best.gap.width - 1e-12)) best = { i, j, turned, gap };
-          }
-          if (i < j) {
-            const gap = gapOf(open[i]![0]!, open[j]![0]!);
-            if (gap.width <= this.closes && (!best || gap.width < best.gap.width - 1e-12))
-              best = { i: j, j: i, turned: true, gap };
-          }
-        }
-      if (!best) break;
-      const { i, j, turned, gap } = best;
-      if (gap.width > ROUNDING) mended.push(gap);
-      if (i === j) {
-        closed.push(...open.splice(i, 1));
-        continue;
-      }
-      const [a, b] = [open[i]!, open[j]!];
-      // Two beginnings meet: the one chain is turned round; two ends meet: the other.
-      const joined = !turned ? [...a, ...b] : i > j ? [...a.toReversed(), ...b] : [...a, ...b.toReversed()];
-      for (const k of [i, j].sort((p, q) => q - p)) open.splice(k, 1);
-      open.push(joined);
-    }
+    const loose = chains.filter((chain) => lengthOf(chain) > CRUMB);
+    const { closed, gaps } = loose.length > MOST_CHAINS ? nothingJoined : joined(loose, z, this.closes);
+    // What would have to be closed yet; of a heap only from where to where each chain goes.
+    const missing =
+      loose.length > MOST_FOLLOWED
+        ? loose.map((chain) => gapOf(chain[0]!, chain.at(-1)!, z))
+        : joined([...loose], z, Infinity).gaps;
     return {
       closed: closed.filter((r) => r.length > 2),
-      mended,
-      open: open.map((chain) => gapOf(chain[0]!, chain.at(-1)!)),
+      mended: gaps.filter((gap) => gap.width > ROUNDING),
+      open: missing,
     };
   }
+}
+
+const gapOf = (a: Point, b: Point, z: number): Gap => ({
+  x: (a.x + b.x) / 2,
+  y: (a.y + b.y) / 2,
+  z,
+  width: Math.hypot(a.x - b.x, a.y - b.y),
+});
+
+const nothingJoined: { closed: Ring[]; gaps: Gap[] } = { closed: [], gaps: [] };
+
+/** Two ends that are to meet: the end of one chain and the beginning, or the end, of another. */
+interface Meeting {
+  i: number;
+  j: number;
+  turned: boolean;
+  from: Point;
+  to: Point;
+}
+
+/** The ends that lie nearest to one another, no further than `most` apart, mm; of one chain its own two as well. */
+function nearestEnds(open: readonly Ring[], most: number): Meeting | undefined {
+  let best: Meeting | undefined;
+  let least = most;
+  const ask = (i: number, j: number, turned: boolean, from: Point, to: Point): void => {
+    const width = Math.sqrt((from.x - to.x) ** 2 + (from.y - to.y) ** 2);
+    if (best ? width >= least - 1e-12 : width > least) return;
+    best = { i, j, turned, from, to };
+    least = width;
+  };
+  for (let i = 0; i < open.length; i++)
+    for (let j = 0; j < open.length; j++) {
+      const [begin, end] = [open[i]![0]!, open[i]!.at(-1)!];
+      ask(i, j, false, end, open[j]![0]!);
+      if (i >= j) continue;
+      // End to beginning first; end to end where a chain was turned round.
+      ask(i, j, true, end, open[j]!.at(-1)!);
+      ask(j, i, true, begin, open[j]![0]!);
+    }
+  return best;
+}
+
+/**
+ * Joins loose chains over the smallest gaps first, as long as none is wider than `most`, mm.
+ * @param open the chains; those that are not closed are left in it
+ */
+function joined(open: Ring[], z: number, most: number): { closed: Ring[]; gaps: Gap[] } {
+  const closed: Ring[] = [];
+  const gaps: Gap[] = [];
+  for (let best = nearestEnds(open, most); best; best = nearestEnds(open, most)) {
+    const { i, j, turned, from, to } = best;
+    gaps.push(gapOf(from, to, z));
+    if (i === j) {
+      closed.push(...open.splice(i, 1));
+      continue;
+    }
+    const [a, b] = [open[i]!, open[j]!];
+    // Two beginnings meet: the one chain is turned round; two ends meet: the other.
+    const one = !turned ? [...a, ...b] : i > j ? [...a.toReversed(), ...b] : [...a, ...b.toReversed()];
+    for (const k of [i, j].sort((p, q) => q - p)) open.splice(k, 1);
+    open.push(one);
+  }
+  return { closed, gaps };
 }
 
 const lengthOf = (chain: readonly Point[]): number =>

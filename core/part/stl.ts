@@ -1,4 +1,4 @@
-import { done, fault, linesOf, refuse, type Bytes, type Job } from '#core/base';
+import { done, fault, linesOf, LONGEST, refuse, type Bytes, type Job } from '#core/base';
 import { MeshBuilder, MOST_TRIANGLES, type Mesh } from './mesh';
 
 const HEADER = 84;
@@ -15,6 +15,13 @@ const tooMany = (n: number) =>
   );
 const noNumber = (triangle: number) =>
   fault('part.no-number', 'file', `triangle ${triangle} has a corner that is no place`, 'export the part again');
+
+/** Beginning and end of a body, with its name: that is anything, and what follows it begins with a facet. */
+const BODY = /\b(?:end)?solid\b.*?(?=\bfacet\s+normal\b|$)/gi;
+const BETWEEN = /\s+(?=(?:facet|outer|vertex|endloop|endfacet)\b)/i;
+
+/** The statements of a line: mostly one, but nothing of the format forbids more. */
+const statementsOf = (line: string): string[] => line.replace(BODY, '').trim().split(BETWEEN);
 
 /** Whether bytes are a binary STL: its length follows from the number that stands in it. */
 export function isBinaryStl(bytes: Bytes): boolean {
@@ -72,8 +79,18 @@ function* text(bytes: Bytes, name: string): Job<Mesh> {
   let facet: number[][] = [];
   let seen = 0;
   for (const { lines, done: read } of linesOf(bytes)) {
-    for (const line of lines) {
-      const words = line.trim().split(/\s+/);
+    // What is longer may have lost something on the way.
+    if (lines.some((line) => line.length >= LONGEST))
+      return refuse(
+        fault(
+          'part.long-line',
+          'file',
+          `it has a line of ${LONGEST.toLocaleString('en')} characters or more`,
+          'write each statement on a line of its own',
+        ),
+      );
+    for (const statement of lines.flatMap(statementsOf)) {
+      const words = statement.trim().split(/\s+/);
       const verb = words[0]!.toLowerCase();
       if (verb === 'vertex') {
         const corner = words.slice(1, 4).map(Number);

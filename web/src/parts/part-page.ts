@@ -1,7 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { RouterLink } from '@angular/router';
 import { show } from '#core/base';
-import { isWhole, upOf } from '#core/part';
+import { isWhole, MOST_CLOSED, upOf } from '#core/part';
 import { partsOn } from '#core/trial';
 import { FileShelf } from '../data/file-shelf';
 import { Keeper } from '../data/keeper';
@@ -74,7 +74,7 @@ import type { Pulled } from './piece-grips';
           @if (place.last()?.looked; as l) {
             <section aria-labelledby="seen">
               <h2 id="seen">What was seen</h2>
-              <st-part-seen [looked]="l" />
+              <st-part-seen [looked]="l" (closing)="closes($event)" />
               @if (l.open.length > 0 || l.mendedInAll > 0) {
                 <st-number-field
                   fieldId="closes"
@@ -244,8 +244,8 @@ export class PartPage {
   }
 
   protected closes(value: number): void {
-    const fits = value >= 0 && value <= 50;
-    this.bad.set(fits ? undefined : 'give 0 to 50 mm');
+    const fits = value >= 0 && value <= MOST_CLOSED;
+    this.bad.set(fits ? undefined : `give 0 to ${MOST_CLOSED} mm`);
     const placing = this.place.placing();
     if (fits && placing) this.place.to({ ...placing, pose: { ...placing.pose, closes: value } });
   }

@@ -10,7 +10,7 @@ const shows: Record<Telling['shows'], (amount: number) => string> = {
   overhang: (v) => `the steepest overhang, ${show(v, 0)}°`,
   ceiling: (v) => `the widest span, ${show(v, 1)} mm`,
   slim: () => 'the slimmest wall',
-  smallest: (v) => `the smallest layer, ${show(v, 0)} mm²`,
+  smallest: (v) => `the smallest layer, ${show(v, v < 10 ? 1 : 0)} mm²`,
 };
 
 /** What of a part is printed: all of it, or a piece that tells; and what that takes. */
@@ -116,7 +116,7 @@ export class PartPiece {
     if (piece?.state === 'working') return `${name}: being made to see what it takes … ${howFar(piece)}`;
     if (piece?.state === 'refused') return piece.faults[0]!;
     const own = words(piece);
-    if (!own) return '';
+    if (!own) return this.place.now()?.looked.openLayers ? `${name}: once its outline closes, see below.` : '';
     const all = words(whole);
     return `${name}: ${own}.${all ? ` The whole part: ${all}.` : ''}`;
   });

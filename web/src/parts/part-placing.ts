@@ -153,7 +153,9 @@ export class PartPlacing {
     effect((onCleanup) => {
       const [placed, context, baseline] = [this.placed(), this.context(), this.baseline()];
       if (placed.state !== 'done' || !context || !baseline) return;
-      const { part } = placed.value;
+      const { part, looked } = placed.value;
+      // It would be refused, and that is said where it was looked over.
+      if (looked.openLayers > 0) return;
       const key = this.keyOf({ pose: part.pose, cut: part.cut, tools: part.tools });
       if (untracked(this.taken).get(key)?.state === 'done') return;
       const note = (doing: Doing<Takes>) =>

@@ -1,6 +1,6 @@
-import { ChangeDetectionStrategy, Component, computed, input } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, input, output } from '@angular/core';
 import { show } from '#core/base';
-import type { Gap, LookedOver } from '#core/part';
+import { MOST_CLOSED, type Gap, type LookedOver } from '#core/part';
 
 const at = ({ x, y, z }: Pick<Gap, 'x' | 'y' | 'z'>) =>
   `at ${show(z, 1)} mm of height (${show(x, 1)}, ${show(y, 1)} from its middle)`;
@@ -11,7 +11,12 @@ const at = ({ x, y, z }: Pick<Gap, 'x' | 'y' | 'z'>) =>
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @for (s of said(); track s.words) {
-      <p [class.wrong]="s.wrong" [attr.role]="s.wrong ? 'alert' : null">{{ s.words }}</p>
+      <p [class.wrong]="s.wrong" [attr.role]="s.wrong ? 'alert' : null">
+        {{ s.words }}
+        @if (s.wrong && wide(); as c) {
+          <button type="button" class="step" (click)="closing.emit(c)">close gaps up to {{ figure(c, 1) }} mm</button>
+        }
+      </p>
     } @empty {
       <p class="soft">Its outline closes everywhere, and nothing of it hangs over.</p>
     }
@@ -27,14 +32,24 @@ const at = ({ x, y, z }: Pick<Gap, 'x' | 'y' | 'z'>) =>
 export class PartSeen {
   readonly looked = input.required<LookedOver>();
 
+  /** Gaps are to be closed up to so many mm. */
+  readonly closing = output<number>();
+
+  protected readonly figure = show;
+  /** How wide the gaps are that would have to be closed, mm, where that can be asked for. */
+  protected readonly wide = computed(() => {
+    const widest = Math.ceil((this.looked().widestOpen?.width ?? 0) * 10 + 1e-6) / 10;
+    return widest <= MOST_CLOSED ? widest : 0;
+  });
+
   protected readonly said = computed(() => {
-    const { seen, mended, mendedInAll, open, openLayers } = this.looked();
+    const { seen, mended, mendedInAll, open, openLayers, widestOpen } = this.looked();
     const said: { words: string; wrong: boolean }[] = [];
     const first = open[0];
     if (first)
       said.push({
         wrong: true,
-        words: `Its outline stays open in ${openLayers} of ${seen.layers} layers: ${show(first.width, 1)} mm are missing ${at(first)}. Close wider gaps, cut that height away, or mend the mesh; until then no G-code leaves.`,
+        words: `Its outline stays open in ${openLayers} of ${seen.layers} layers: ${show(first.width, 1)} mm are missing ${at(first)}${widestOpen && widestOpen.width > first.width + 0.05 ? `, most ${at(widestOpen)}: ${show(widestOpen.width, 1)} mm` : ''}. Close wider gaps, cut that height away, or mend the mesh; until then no G-code leaves.`,
       });
     const widest = mended[0];
     if (widest)

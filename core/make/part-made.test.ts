@@ -130,6 +130,20 @@ describe('a part of the user’s own', () => {
   });
 });
 
+describe('infill beside skins', () => {
+  it('is read back where every layer of a slope has skins beside it', () => {
+    // A flat cone: nothing of it is without a skin above.
+    const { part } = placed(cone(30, 8));
+    const trial = partTrial(part, context, { ...baseline, infillPattern: 'lines' }, 'infill-density', 'print');
+    const asked = trial.axes[0]!.levels.map(Number);
+    expect(asked.length).toBeGreaterThan(2);
+    asked.forEach((level, print) => {
+      const [cell] = must(finish(make({ ...trial, print }))).inspection.cells;
+      expect(cell!.effective['infill-density']).toEqual([{ value: expect.closeTo(level, 2), share: 1 }]);
+    });
+  });
+});
+
 describe('placing', () => {
   it('stands in mm on the bed, its middle over the origin, at any unit and scale', () => {
     const { part, looked } = placed(boxMesh([1, 1, 1], [2, 3, 2]), { unit: 25.4, scale: 0.5 });

@@ -32,12 +32,27 @@ export function insideWalls(walls: readonly Laid[], height: number, { filament, 
   return outlineArea(walls.filter((l) => l.role === 'outer-wall')) - laid / height / settings.flow;
 }
 
-/** Volume of the infill over the volume within the walls, of all layers together: in some patterns it moves with height. */
+/** Layers where infill lies beside skins, as where a part slopes; none where something spans air. */
+function besideSkins({ lines }: CellPrint): { walls: Laid[]; infill: Laid[]; skins: Laid[] }[] {
+  const skins = byLayer(lines, 'top-skin', 'bottom-skin');
+  const walls = byLayer(lines, 'outer-wall', 'inner-wall');
+  const air = byLayer(lines, 'bridge', 'overhang');
+  return [...byLayer(lines, 'infill')].flatMap(([k, infill]) =>
+    walls.has(k) && !air.has(k) ? [{ walls: walls.get(k)!, infill, skins: skins.get(k) ?? [] }] : [],
+  );
+}
+
+/**
+ * Volume of the infill over the volume within the walls, of all layers together: in some patterns it moves with height.
+ * Where no layer is without skins, over what those leave: they are solid.
+ */
 export const infillDensity: CellReading = (print) => {
   let [volume, room] = [0, 0];
-  for (const { walls, infill } of sparseLayers(print)) {
+  const sparse = sparseLayers(print).map((l) => ({ ...l, skins: [] as Laid[] }));
+  for (const { walls, infill, skins } of sparse.length > 0 ? sparse : besideSkins(print)) {
     const { height } = infill[0]!;
-    room += insideWalls(walls, height, print) * height;
+    const laid = (sumOf(skins, (l) => l.e) * print.filament) / print.settings.flow;
+    room += insideWalls(walls, height, print) * height - laid;
     volume += sumOf(infill, (l) => l.e) * print.filament;
   }
   return room > 1 ? [{ value: Math.round((volume / room / print.settings.flow) * 500) / 500, weight: 1 }] : [];

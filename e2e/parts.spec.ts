@@ -43,10 +43,14 @@ test('a part dropped anywhere is laid on a face, cut to the piece that tells, an
   await expect(page.getByText('55 × 14 × 33 mm · 193 triangles')).toBeVisible();
   await looked(page);
 
+  // Looked into down to the bed nothing is left to see; a piece that is cut out then is there to be seen.
+  await page.getByLabel('Look into it up to this height, mm').press('Home');
+  await expect(page.getByText('look into it, up to 0 mm')).toBeVisible();
   // The piece that shows the steepest overhang takes less than the whole.
   await page.getByRole('button', { name: /the steepest overhang, 76°/ }).click();
   await looked(page, 'This piece');
   await expect(page.getByText(/This piece: .* The whole part: 3\d min/)).toBeVisible();
+  await expect(page.getByText('look into it, up to 33 mm')).toBeVisible();
   await kept(page);
   await page.reload();
   await looked(page, 'This piece');

@@ -177,6 +177,7 @@ export class PartPage {
   protected readonly figure = show;
   protected readonly picking = signal(false);
   protected readonly opened = signal<number | undefined>(undefined);
+  private readonly cutOut = computed(() => this.place.placing()?.cut);
   protected readonly bad = signal<string | undefined>(undefined);
   protected readonly howFar = howFar;
 
@@ -194,6 +195,11 @@ export class PartPage {
           ? { pose: part.pose, ...(!isWhole(part.cut) && { cut: part.cut }), ...(part.tools && { tools: part.tools }) }
           : undefined;
       untracked(() => void this.place.open(file, left));
+    });
+    // A piece that is cut out is there to be seen.
+    effect(() => {
+      this.cutOut();
+      this.opened.set(undefined);
     });
   }
 

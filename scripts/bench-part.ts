@@ -1,10 +1,13 @@
 // Parts of the user's own: reading, sections against reading the file and against touching all triangles, looking over, and what five variants cost.
 import { finish, must } from '#core/base';
 import { demoPair } from '#core/demo';
-import { GcodeReader, readingFor } from '#core/gcode';
+import { dialects } from '#core/firmware';
+import { GcodeReader, GcodeWriter, readingFor } from '#core/gcode';
 import { make } from '#core/make';
+import type { Chunk } from '#core/moves';
 import { asFiled, holdPart, lookOver, PartPiece, readPart, releaseParts, type Mesh } from '#core/part';
-import { partTrial, placePart } from '#core/trial';
+import { toolpath } from '#core/toolpath';
+import { partTrial, placePart, planned } from '#core/trial';
 import { binaryStl, ellipsoid, torus } from '../core/testing/meshes';
 import { releaseKept } from '../core/toolpath/kept';
 
@@ -62,11 +65,11 @@ export function benchPart(): void {
   console.log('\nParts');
   console.table(rows);
 
-  const made = (density: number) => {
-    const held = placePart({ hash: HASH, name: 'x.stl', length: 1 }, asFiled, undefined, baseline);
-    const { part } = must(finish(held));
-    return must(finish(make(partTrial(part, context, { ...baseline, infillDensity: density })))).file.bytes;
+  const trialOf = (infillDensity: number) => {
+    const { part } = must(finish(placePart({ hash: HASH, name: 'x.stl', length: 1 }, asFiled, undefined, baseline)));
+    return partTrial(part, context, { ...baseline, infillDensity });
   };
+  const made = (density: number) => must(finish(make(trialOf(density)))).file.bytes;
   const ball = bodies[1]![1];
   const variants = Array.from({ length: 3 }, () => {
     releaseParts();
@@ -80,12 +83,21 @@ export function benchPart(): void {
       reader.push(bytes);
       reader.end();
     });
-    return { first, four, reading };
+    const chunks: Chunk[] = [];
+    must(finish(toolpath(must(planned(trialOf(0.1))), (c) => chunks.push(c))));
+    const formatting = clock(() => {
+      const { firmware, extrusion } = context.printer;
+      const writer = new GcodeWriter({ dialect: dialects[firmware], extrusion });
+      chunks.forEach((c) => writer.write(c));
+      writer.finish();
+    });
+    return { first, four, reading, formatting };
   });
   console.log('\nFive infill variants of the ball of 100 k triangles');
   console.table([
     {
       'first, placed and made, s': (median(variants.map((v) => v.first)) / 1000).toFixed(1),
+      'against formatting its moves': `${median(variants.map((v) => v.first / v.formatting)).toFixed(0)}×`,
       'against reading its file': `${median(variants.map((v) => v.first / v.reading)).toFixed(0)}×`,
       'each of the other four, of the first': `${median(variants.map((v) => (25 * v.four) / v.first)).toFixed(0)} %`,
     },

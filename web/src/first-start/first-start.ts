@@ -1,10 +1,11 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
+import { lastValueFrom } from 'rxjs';
 import { freshFilament, freshPrinter } from '#core/context';
-import { demoData } from '#core/demo';
 import { withDemoPhotos } from '../data/demo-photos';
 import { Keeper } from '../data/keeper';
 import { PairMaker } from '../data/pair-maker';
+import { WorkerPool } from '../work/worker-pool';
 
 /** The first page of an empty browser: the demo pairs, my printer, or a printer to practise with. */
 @Component({
@@ -38,6 +39,9 @@ import { PairMaker } from '../data/pair-maker';
         <button type="button" class="act main" [disabled]="fetching()" (click)="demo()">
           {{ fetching() ? 'Fetching the demo …' : 'Use the demo pairs' }}
         </button>
+        @if (wrong(); as w) {
+          <span class="wrong" role="alert">{{ w }}</span>
+        }
       </section>
       <section>
         <h2>Practise with nothing plugged in</h2>
@@ -145,6 +149,7 @@ export class FirstStart {
   private readonly keeper = inject(Keeper);
   private readonly router = inject(Router);
   private readonly pairs = inject(PairMaker);
+  private readonly pool = inject(WorkerPool);
   protected readonly bands = [0, 1, 2, 3, 4, 5, 6, 7];
   private readonly ramp = ['#2b3a8c', '#473b97', '#6d3d98', '#99418a', '#c04d74', '#d9645c', '#e58a4a', '#efb35a'];
 
@@ -163,10 +168,18 @@ export class FirstStart {
   }
 
   protected readonly fetching = signal(false);
+  protected readonly wrong = signal<string | undefined>(undefined);
 
   protected async demo(): Promise<void> {
     this.fetching.set(true);
-    const { demo, photos } = await withDemoPhotos(demoData()).finally(() => this.fetching.set(false));
+    this.wrong.set(undefined);
+    const said = await lastValueFrom(this.pool.demo()).catch(() => undefined);
+    if (!said || !('result' in said) || !said.result.ok) {
+      this.fetching.set(false);
+      this.wrong.set('The demo could not be made: its worker did not answer. Press again.');
+      return;
+    }
+    const { demo, photos } = await withDemoPhotos(said.result.value).finally(() => this.fetching.set(false));
     for (const [hash, jpeg] of photos) this.keeper.putPhoto(hash, jpeg);
     await this.keeper.addAll(demo);
     const pair = this.keeper.documents().pairs[0]!;

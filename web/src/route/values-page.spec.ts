@@ -5,6 +5,7 @@ import { demoData } from '#core/demo';
 import { newest, tunedBaseline } from '#core/route';
 import { settingIds } from '#core/settings';
 import { Keeper } from '../data/keeper';
+import { eventually } from '../testing/eventually';
 import { ValuesPage } from './values-page';
 
 const heron = 'heron-marsh-petg';
@@ -24,6 +25,10 @@ describe('what this pair prints with', () => {
     fixture.componentRef.setInput('pairId', heron);
     fixture.detectChanges();
     host = fixture.nativeElement as HTMLElement;
+    // First a few, then more with every task.
+    const fields = () => host.querySelectorAll('st-setting-field').length;
+    expect(fields()).toBeLessThan(settingIds.length / 2);
+    await eventually(fields).toBe(settingIds.length);
   });
 
   const pair = () => keeper.find('pairs', heron)!;

@@ -9,6 +9,7 @@ import { newest, printsWith, tunedBaseline, withSetting, type PairRecord } from 
 import { settingOf, type SettingId, type Settings } from '#core/settings';
 import { settingFaults, settingWords } from '#core/trial';
 import { Keeper } from '../data/keeper';
+import { littleByLittle } from '../ui/little-by-little';
 import { SettingField } from '../ui/setting-field';
 
 /** What a pair prints with: every setting with its value and where it is from. Here a baseline is kept. */
@@ -35,7 +36,7 @@ import { SettingField } from '../ui/setting-field';
           {{ l.words }} <button type="button" class="act bare small" (click)="takeBack()">Take it back</button>
         }
       </p>
-      @for (g of groups(); track g.name) {
+      @for (g of laidOut(); track g.name) {
         <section [attr.aria-labelledby]="'group-' + g.name">
           <h2 [id]="'group-' + g.name">{{ g.name }}</h2>
           <div class="rows">
@@ -169,6 +170,7 @@ export class ValuesPage {
     }
     return groups;
   });
+  protected readonly laidOut = littleByLittle(this.groups, this.pairId);
 
   protected put(id: SettingId, value: Settings[SettingId]): void {
     const [pair, context] = [this.pair(), this.context()];

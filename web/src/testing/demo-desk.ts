@@ -1,4 +1,4 @@
-import type { Provider } from '@angular/core';
+import type { Provider, Type } from '@angular/core';
 import { TestBed } from '@angular/core/testing';
 import { provideRouter } from '@angular/router';
 import { MessageService } from 'primeng/api';
@@ -11,10 +11,17 @@ import { QuietPool } from './quiet-pool';
 
 let n = 0;
 
-/** A desk over the demo data in a database of its own; the workers do what the test says. */
-export async function demoDesk(more: Provider[] = []): Promise<{ keeper: Keeper; desk: TrialDesk; pool: QuietPool }> {
+/**
+ * A desk over the demo data in a database of its own; the workers do what the test says.
+ * @param shows components of the test that defer something: what is deferred is compiled apart
+ */
+export async function demoDesk(
+  more: Provider[] = [],
+  shows: Type<unknown>[] = [],
+): Promise<{ keeper: Keeper; desk: TrialDesk; pool: QuietPool }> {
   const pool = new QuietPool();
   TestBed.configureTestingModule({
+    imports: shows,
     providers: [
       provideRouter([{ path: '**', children: [] }]),
       TrialDesk,
@@ -24,6 +31,7 @@ export async function demoDesk(more: Provider[] = []): Promise<{ keeper: Keeper;
       ...more,
     ],
   });
+  await TestBed.compileComponents();
   const keeper = TestBed.inject(Keeper);
   await keeper.open(`desk-${n++}`);
   await keeper.addAll(demoData());

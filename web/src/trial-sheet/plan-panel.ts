@@ -56,118 +56,128 @@ import { Variants } from './variants';
       }
       <st-idle-levels />
       <st-axis-editor [which]="0" />
-      @if ((desk.trial()?.axes ?? []).length > 0 && !record.trial.source) {
-        <st-axis-editor [which]="1" />
-      }
-      <div class="fields">
-        @for (f of fields(); track f.key) {
-          @if (f.most === 1 && f.step === 1) {
-            <label class="tick"
-              ><p-checkbox
-                [binary]="true"
-                [ngModel]="record.trial.specimen.params[f.key] === 1"
-                (ngModelChange)="setParam(f.key, $event ? 1 : 0)"
+      <!-- In a task of its own: all fields at once are felt. -->
+      @defer (on timer(20ms)) {
+        @if ((desk.trial()?.axes ?? []).length > 0 && !record.trial.source) {
+          <st-axis-editor [which]="1" />
+        }
+        <div class="fields">
+          @for (f of fields(); track f.key) {
+            @if (f.most === 1 && f.step === 1) {
+              <label class="tick"
+                ><p-checkbox
+                  [binary]="true"
+                  [ngModel]="record.trial.specimen.params[f.key] === 1"
+                  (ngModelChange)="setParam(f.key, $event ? 1 : 0)"
+                />
+                {{ f.label }}</label
+              >
+            } @else {
+              <st-number-field
+                [fieldId]="f.key"
+                [label]="f.label"
+                [unit]="f.unit"
+                [value]="record.trial.specimen.params[f.key] ?? f.least"
+                [outside]="paramFault(f.key)"
+                (changed)="setParam(f.key, $event)"
               />
-              {{ f.label }}</label
-            >
-          } @else {
-            <st-number-field
-              [fieldId]="f.key"
-              [label]="f.label"
-              [unit]="f.unit"
-              [value]="record.trial.specimen.params[f.key] ?? f.least"
-              [outside]="paramFault(f.key)"
-              (changed)="setParam(f.key, $event)"
-            />
+            }
           }
-        }
-        @if (banded()) {
-          <st-band-borders />
-        }
-        <div class="choice">
-          @if (heats()) {
-            <label for="wait">at each new level</label>
-            <p-select
-              inputId="wait"
-              [options]="waits"
-              [ngModel]="wait()"
-              (ngModelChange)="setWait($event)"
-              ariaLabel="At each new level"
-            />
+          @if (banded()) {
+            <st-band-borders />
           }
-          <button type="button" class="step" (click)="settings.emit()">all settings of this print</button>
-          @if (guide()) {
-            <button
-              type="button"
-              class="step"
-              [attr.aria-expanded]="guided()"
-              aria-controls="guide"
-              (click)="guided.set(!guided())"
-            >
-              {{ guided() ? 'less of this specimen' : 'what this specimen shows, and what not' }}
-            </button>
-          }
+          <div class="choice">
+            @if (heats()) {
+              <label for="wait">at each new level</label>
+              <p-select
+                inputId="wait"
+                [options]="waits"
+                [ngModel]="wait()"
+                (ngModelChange)="setWait($event)"
+                ariaLabel="At each new level"
+              />
+            }
+            <button type="button" class="step" (click)="settings.emit()">all settings of this print</button>
+            @if (guide()) {
+              <button
+                type="button"
+                class="step"
+                [attr.aria-expanded]="guided()"
+                aria-controls="guide"
+                (click)="guided.set(!guided())"
+              >
+                {{ guided() ? 'less of this specimen' : 'what this specimen shows, and what not' }}
+              </button>
+            }
+          </div>
         </div>
-      </div>
-      @if (record.trial.part) {
-        <st-plate-box />
-      }
-      @if (guided() && guide(); as g) {
-        <dl id="guide" class="guide">
-          <dt>where to look</dt>
-          <dd>{{ g.look }}</dd>
-          <dt>why this shape</dt>
-          <dd>{{ g.why }}</dd>
-          <dt>what it cannot tell</dt>
-          <dd>{{ g.weak }}</dd>
-        </dl>
-      }
-      <p class="list" aria-live="polite">
-        @if (otherFaults().length) {
-          <span class="wrong">{{ otherFaults()[0] }}</span>
-        } @else if (desk.refused()[0]; as why) {
-          <span class="wrong">No file leaves: {{ why }}</span>
-          @if (desk.refused().length > 1) {
-            <button type="button" class="step" (click)="desk.go('print')">
-              {{ desk.refused().length - 1 }} more under Print
-            </button>
-          }
-          <button type="button" class="step" (click)="desk.again()">Make it again</button>
-        } @else {
-          @for (line of lists(); track $index) {
-            <span
-              ><b>{{ line.count }}:&ngsp;</b><span class="figures">{{ line.levels }}</span></span
-            >
-          } @empty {
-            <b>One plain print:</b> nothing varies.
-          }
-          @if (warming(); as w) {
-            <span class="soft">{{ w }}</span>
-          }
-          @if (testOnly(); as t) {
-            <span class="soft">Only in this trial: {{ t }}.</span>
-          }
-          @if (taken().length) {
-            <span class="soft"
-              >From the tune sheet:
-              @for (t of taken(); track t.words; let last = $last) {
-                @if (t.tuned.trial) {
-                  <a [routerLink]="['/trial', t.tuned.trial]" [title]="t.from">{{ t.words }}</a>{{ last ? '.' : ', ' }}
-                } @else {
-                  <span [title]="t.from">{{ t.words }}</span>{{ last ? '.' : ', ' }}
-                }
-              }
-            </span>
-          }
+        @if (record.trial.part) {
+          <st-plate-box />
         }
-      </p>
-      <st-variants />
+        @if (guided() && guide(); as g) {
+          <dl id="guide" class="guide">
+            <dt>where to look</dt>
+            <dd>{{ g.look }}</dd>
+            <dt>why this shape</dt>
+            <dd>{{ g.why }}</dd>
+            <dt>what it cannot tell</dt>
+            <dd>{{ g.weak }}</dd>
+          </dl>
+        }
+        <p class="list" aria-live="polite">
+          @if (otherFaults().length) {
+            <span class="wrong">{{ otherFaults()[0] }}</span>
+          } @else if (desk.refused()[0]; as why) {
+            <span class="wrong">No file leaves: {{ why }}</span>
+            @if (desk.refused().length > 1) {
+              <button type="button" class="step" (click)="desk.go('print')">
+                {{ desk.refused().length - 1 }} more under Print
+              </button>
+            }
+            <button type="button" class="step" (click)="desk.again()">Make it again</button>
+          } @else {
+            @for (line of lists(); track $index) {
+              <span
+                ><b>{{ line.count }}:&ngsp;</b><span class="figures">{{ line.levels }}</span></span
+              >
+            } @empty {
+              <b>One plain print:</b> nothing varies.
+            }
+            @if (warming(); as w) {
+              <span class="soft">{{ w }}</span>
+            }
+            @if (testOnly(); as t) {
+              <span class="soft">Only in this trial: {{ t }}.</span>
+            }
+            @if (taken().length) {
+              <span class="soft"
+                >From the tune sheet:
+                @for (t of taken(); track t.words; let last = $last) {
+                  @if (t.tuned.trial) {
+                    <a [routerLink]="['/trial', t.tuned.trial]" [title]="t.from">{{ t.words }}</a>{{
+                      last ? '.' : ', '
+                    }}
+                  } @else {
+                    <span [title]="t.from">{{ t.words }}</span>{{ last ? '.' : ', ' }}
+                  }
+                }
+              </span>
+            }
+          }
+        </p>
+        <st-variants />
+      } @placeholder {
+        <div class="coming"></div>
+      }
     }
   `,
   styles: `
     :host {
       display: grid;
       gap: 4px;
+    }
+    .coming {
+      height: 170px;
     }
     .fields {
       display: flex;

@@ -1,7 +1,9 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Keeper } from '../data/keeper';
+import { settingIds } from '#core/settings';
 import { demoDesk } from '../testing/demo-desk';
+import { eventually } from '../testing/eventually';
 import { SettingsDrawer } from './settings-drawer';
 import type { TrialDesk } from './trial-desk';
 
@@ -18,7 +20,7 @@ describe('the settings of a print', () => {
     TestBed.tick();
     fixture = TestBed.createComponent(SettingsDrawer);
     fixture.componentRef.setInput('open', true);
-    await fixture.whenStable();
+    await eventually(() => document.body.querySelectorAll('.setting').length).toBeGreaterThanOrEqual(settingIds.length);
   });
   const refresh = async () => {
     TestBed.tick();

@@ -10,6 +10,7 @@ import { settingIds, settingOf, type SettingId, type Settings } from '#core/sett
 import { personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { SettingField } from '../ui/setting-field';
+import { littleByLittle } from '../ui/little-by-little';
 import { TrialDesk } from './trial-desk';
 
 /** Every process setting of the print: the pair's baseline, and what this trial holds otherwise. */
@@ -38,10 +39,10 @@ import { TrialDesk } from './trial-desk';
           >find
           <input pInputText id="find-setting" [ngModel]="find()" (ngModelChange)="find.set($event)" autocomplete="off"
         /></label>
-        @for (g of shown(); track g.name) {
+        @for (g of laidOut(); track g.name) {
           <h3>{{ g.name }}</h3>
           <div class="fields">
-            @for (s of g.settings; track s.id) {
+            @for (s of g.rows; track s.id) {
               <div class="setting" [class.own]="s.own">
                 <st-setting-field
                   [id]="s.id"
@@ -134,7 +135,7 @@ export class SettingsDrawer {
     const trial = this.desk.trial();
     if (!trial) return [];
     const varied = new Set(variedIn(trial.axes).map((id) => factorOf(id)?.setting));
-    const groups: { name: string; settings: ReturnType<typeof entry>[] }[] = [];
+    const groups: { name: string; rows: ReturnType<typeof entry>[] }[] = [];
     const entry = (id: SettingId) => {
       const s = settingOf(id);
       const own = trial.frozen[id] !== undefined && trial.frozen[id] !== trial.baseline[id];
@@ -150,8 +151,8 @@ export class SettingsDrawer {
     for (const id of settingIds) {
       const name = settingOf(id).group;
       const group = groups.find((g) => g.name === name);
-      if (group) group.settings.push(entry(id));
-      else groups.push({ name, settings: [entry(id)] });
+      if (group) group.rows.push(entry(id));
+      else groups.push({ name, rows: [entry(id)] });
     }
     return groups;
   });
@@ -162,10 +163,11 @@ export class SettingsDrawer {
     const words = this.find().toLowerCase().split(/\s+/).filter(Boolean);
     if (words.length === 0) return this.groups();
     return this.groups().flatMap((g) => {
-      const settings = g.settings.filter((s) => words.every((w) => `${g.name} ${s.label}`.toLowerCase().includes(w)));
-      return settings.length > 0 ? [{ ...g, settings }] : [];
+      const rows = g.rows.filter((s) => words.every((w) => `${g.name} ${s.label}`.toLowerCase().includes(w)));
+      return rows.length > 0 ? [{ ...g, rows }] : [];
     });
   });
+  protected readonly laidOut = littleByLittle(this.shown, this.open);
 
   protected readonly filaments = computed(() =>
     this.keeper.documents().filaments.map(({ id, name }) => ({ id, name })),

@@ -5,6 +5,7 @@ import type { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import { demoDesk } from '../testing/demo-desk';
 import type { QuietPool } from '../testing/quiet-pool';
+import { eventually } from '../testing/eventually';
 import { PlanPanel } from './plan-panel';
 import { ReadPanel } from './read-panel';
 import { SettlePanel } from './settle-panel';
@@ -18,7 +19,7 @@ describe('the desk of a trial', () => {
   let pool: QuietPool;
 
   beforeEach(async () => {
-    ({ keeper, desk, pool } = await demoDesk());
+    ({ keeper, desk, pool } = await demoDesk([], [PlanPanel]));
   });
   const open = async (id: string) => {
     desk.id.set(id);
@@ -115,6 +116,8 @@ describe('the desk of a trial', () => {
     const fixture = TestBed.createComponent(PlanPanel);
     await fixture.whenStable();
     const element = fixture.nativeElement as HTMLElement;
+    // The list of what is planned comes in a task of its own.
+    await eventually(() => element.querySelector('.list')).not.toBeNull();
     expect(element.textContent).not.toContain('No file leaves');
     const [hot, off] = [
       fault('check.too-hot', 'line 5', 'too hot', 'heat less'),

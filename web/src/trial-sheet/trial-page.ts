@@ -87,31 +87,38 @@ function paceWords(pace: Pace | undefined): string {
       </header>
       <st-sheet />
       <div class="panel">
-        @switch (desk.stage()) {
-          @case ('plan') {
-            <st-plan-panel (settings)="settings.set(true)" />
-          }
-          @case ('print') {
-            @if (desk.running(); as r) {
-              @if (r.state !== 'done') {
-                <st-run-panel />
+        <!-- A page all at once is felt: the sheet comes first, the panel next, what is closed at first last. -->
+        @defer (on timer(0)) {
+          @switch (desk.stage()) {
+            @case ('plan') {
+              <st-plan-panel (settings)="settings.set(true)" />
+            }
+            @case ('print') {
+              @if (desk.running(); as r) {
+                @if (r.state !== 'done') {
+                  <st-run-panel />
+                } @else {
+                  <st-print-panel (toolpath)="toolpath.set(true)" />
+                }
               } @else {
                 <st-print-panel (toolpath)="toolpath.set(true)" />
               }
-            } @else {
-              <st-print-panel (toolpath)="toolpath.set(true)" />
+            }
+            @case ('read') {
+              <st-read-panel (photos)="photos.set(true)" (closeUp)="closeUp($event)" />
+            }
+            @case ('settle') {
+              <st-settle-panel />
             }
           }
-          @case ('read') {
-            <st-read-panel (photos)="photos.set(true)" (closeUp)="closeUp($event)" />
-          }
-          @case ('settle') {
-            <st-settle-panel />
-          }
+        } @placeholder {
+          <div class="coming"></div>
         }
-        <st-settings-drawer [(open)]="settings" />
-        <st-photo-drawer [(open)]="photos" />
-        <st-toolpath-drawer [(open)]="toolpath" />
+        @defer (on timer(80ms)) {
+          <st-settings-drawer [(open)]="settings" />
+          <st-photo-drawer [(open)]="photos" />
+          <st-toolpath-drawer [(open)]="toolpath" />
+        }
       </div>
     } @else {
       <div class="missing">
@@ -129,6 +136,9 @@ function paceWords(pace: Pace | undefined): string {
       height: 100%;
       min-height: 620px;
       padding: 14px 22px 0;
+    }
+    .coming {
+      height: 250px;
     }
     header {
       display: grid;

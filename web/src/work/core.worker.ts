@@ -2,9 +2,11 @@ import { expose, transfer } from 'comlink';
 import { done, type Job, type Progress, type Result } from '#core/base';
 import { learn, makeOf, sourceOf, type Learnt } from '#core/carry';
 import type { Context } from '#core/context';
+import { demoData } from '#core/demo';
 import { firstHalf, inspectOnly } from '#core/inspect';
 import type { Report } from '#core/make';
 import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
+import type { Backup } from '#core/route';
 import type { Settings } from '#core/settings';
 import { sameLevels, type SameLevels } from '#core/toolpath';
 import { isPartHeld, readAndHold, roomForParts, type Cut, type Pose } from '#core/part';
@@ -139,6 +141,9 @@ const api = {
       [corners, moving, sharp, open].map((a) => a.buffer),
     );
   },
+
+  /** The demo data: its trials are read and settled as a person would. */
+  demo: (): Result<Backup> => done(demoData()),
 
   /** Unpacks a file where it is packed, and says what it is known by. */
   take(id: number, file: Blob, name: string, report: (p: Progress) => void): Promise<Result<Taken>> {

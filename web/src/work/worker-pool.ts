@@ -6,6 +6,7 @@ import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
 import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
 import type { Pose } from '#core/part';
+import type { Backup } from '#core/route';
 import type { SameLevels } from '#core/toolpath';
 import type { PartFileNamed, PartPlaced, Trial } from '#core/trial';
 import type { CoreApi, MadeFile, Placing, Rests } from './core.worker';
@@ -60,6 +61,11 @@ export class WorkerPool implements OnDestroy {
   /** Finds neighbouring levels of a trial that print the same. */
   same(trial: Trial, rests: Rests): Observable<Working<SameLevels[]>> {
     return this.work((api, id, said) => api.same(id, trial, rests, said));
+  }
+
+  /** Makes the demo data. */
+  demo(): Observable<Working<Backup>> {
+    return this.work((api) => api.demo());
   }
 
   /** Takes a part in. */

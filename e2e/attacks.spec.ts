@@ -352,6 +352,7 @@ test.describe('a database', () => {
     );
     await page.goto('/');
     await page.getByRole('button', { name: 'Use the demo pairs' }).click();
+    await expect(page.getByRole('heading', { name: /Heron · Marsh PETG/ })).toBeVisible();
     await page.getByRole('button', { name: 'not kept' }).click();
     await expect(page.getByText(/an older Steady Tune is open in another tab; close that tab/)).toBeVisible();
     await old.close();

@@ -1,7 +1,7 @@
 import { rounded } from '#core/base';
 import type { Traits } from '#core/lab';
 import { qualityOf } from '#core/judge';
-import type { Choice } from '#core/settle';
+import { weightsFor, type Choice } from '#core/settle';
 import type { Trial } from '#core/trial';
 import { FALL, FAULT_AT } from '../../settle/picks';
 import { clearScores, printTrial } from './printed';
@@ -27,7 +27,7 @@ export function holds(trial: Trial, { rule, factor, interval95 }: Choice, traits
     const all = print.plan.cells
       .map((c, i) => ({ level: c.levels[factor]!, scores: scores[i]! }))
       .sort((a, b) => a.level - b.level);
-    return byFault(rule) ? holdsFault(all, rule, factor, interval95) : holdsBest(all, interval95);
+    return byFault(rule) ? holdsFault(all, rule, factor, interval95) : holdsBest(all, factor, interval95);
   }
   return undefined;
 }
@@ -36,9 +36,11 @@ type Levels = { level: number; scores: Record<string, number> }[];
 
 const byFault = (rule: string): boolean => /^(less-|lowest-|highest-)/.test(rule);
 
-function holdsBest(all: Levels, [from, to]: readonly [number, number]): boolean | undefined {
+function holdsBest(all: Levels, factor: string, [from, to]: readonly [number, number]): boolean | undefined {
+  // Each quality counts as it does where the factor is settled.
+  const weights = weightsFor(factor, {});
   const means = all.flatMap(({ level, scores }) => {
-    const score = together(scores);
+    const score = together(scores, weights);
     return score === undefined ? [] : [{ level, score }];
   });
   const most = Math.max(...means.map((m) => m.score));

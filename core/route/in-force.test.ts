@@ -36,7 +36,7 @@ describe('a value keeps the conditions it was found under', () => {
     // Flow is usual from 0.9 to 1.1 or the like: whatever the range is, the two sides of its twentieth differ.
     for (const [factor, above] of [
       ['nozzle-temperature', 'flow'],
-      ['flow', 'pressure-advance'],
+      ['flow', 'retraction-distance'],
       ['pressure-advance', 'retraction-distance'],
       ['volumetric-flow', 'flow'],
     ] as const) {
@@ -51,16 +51,18 @@ describe('a value keeps the conditions it was found under', () => {
       expect(moved(at - by * 1.01), factor).toBe('shaken');
     }
   });
-  it('is shaken by what is settled after it and moves far: a temperature by a fan, on both sides of the border', () => {
-    const found = withSettled(
-      withSettled(empty, context, given('fan', 0.4)),
-      context,
-      given('nozzle-temperature', 240),
-    );
-    const at = (fan: number) => states(withSettled(found, context, given('fan', fan)).values)['nozzle-temperature'];
-    expect(at(0.69)).toBe('settled');
-    expect(at(0.71)).toBe('shaken');
-    expect(at(0.09)).toBe('shaken');
+  it('is shaken by what is settled after it and moves far, on both sides of the border', () => {
+    // A temperature by a fan, a flow by pressure advance.
+    for (const [above, value, factor, before, by] of [
+      ['nozzle-temperature', 240, 'fan', 0.4, 0.3],
+      ['flow', 0.98, 'pressure-advance', 0.5, 0.05],
+    ] as const) {
+      const found = withSettled(withSettled(empty, context, given(factor, before)), context, given(above, value));
+      const at = (to: number) => states(withSettled(found, context, given(factor, to)).values)[above];
+      expect(at(before + 0.97 * by), above).toBe('settled');
+      expect(at(before + 1.03 * by), above).toBe('shaken');
+      expect(at(before - 1.03 * by), above).toBe('shaken');
+    }
   });
   it('is not shaken bit by bit without a word: each move is held against where it was found', () => {
     const by = mattersOf(factorOf('nozzle-temperature')!, context);

@@ -78,13 +78,16 @@ export const stops: readonly Stop[] = [
     factors: of('flow', 'firstSkinFlow', 'topSkinFlow'),
     restsOn: ['feed', 'temperature', 'flow-limit'],
     touchedBy: ['filament', 'nozzle'],
+    // Where pressure lags, lines begin thin and end thick, and a skin of such lines closes at another flow.
+    leansOn: [{ factor: 'pressure-advance', by: 0.05 }],
     about: 'how full the lines are',
   },
   {
     id: 'pressure-advance',
     label: 'Pressure advance',
     factors: of('pressureAdvance'),
-    restsOn: ['feed', 'temperature', 'flow'],
+    // Not on flow: how long pressure takes is the same however much is fed.
+    restsOn: ['feed', 'temperature'],
     touchedBy: ['filament', 'nozzle', 'firmware'],
     about: 'corners and changes of speed',
   },

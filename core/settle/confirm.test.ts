@@ -122,6 +122,12 @@ describe('a confirmation', () => {
       verdictOf(cells, [...cold, said('layer-strength', 0, 1), said('layer-strength', 1, 'broke')], [], weights).state,
     ).toBe('steady');
   });
+  it('counts a difference of two points twice: what shows a fault is not outvoted by two slips of the eye', () => {
+    const strings = [said('stringing', 0, 2), said('stringing', 1, 4)];
+    const slips = (...tracks: string[]) => tracks.flatMap((t) => [said(t, 0, 4), said(t, 1, 3)]);
+    expect(verdictOf(cells, [...strings, ...slips('surface', 'restart')], []).state).toBe('steady');
+    expect(verdictOf(cells, [...strings, ...slips('surface', 'restart', 'gloss')], []).state).toBe('reverted');
+  });
   it('of many qualities takes one half more for luck, and says so', () => {
     const most = [said('surface', 0, 3), said('surface', 1, 3), said('gloss', 0, 3), said('gloss', 1, 3)];
     const half = [said('stringing', 0, 4), said('stringing', 1, 3)];

@@ -9,9 +9,10 @@ export interface Verdict {
 }
 
 /**
- * The new value against the old, read blind. Each quality counts by its scores (half a point or more is a difference)
- * and each answer to “which is better?” counts as one, each by its weight; one that has failed on one of the two alone counts
- * three times. The new value holds unless more speaks for the old one, where several qualities are read by a whole one.
+ * The new value against the old, read blind. Each quality counts by the points between its scores, where they are half a
+ * point or more, and each answer to “which is better?” as one point, each by its weight; one that has failed on one of the
+ * two alone counts as three points at least. The new value holds unless more speaks for the old one, where several
+ * qualities are read by a whole point.
  *
  * @param cells the cells of the two values
  * @param pairs answers per quality, in numbers of cells
@@ -42,7 +43,8 @@ export function verdictOf(
       continue;
     }
     const failed = Math.min(now, before) < FAILED && Math.max(now, before) >= FAILED;
-    weigh(track, now > before ? 1 : -1, failed ? 3 : 1);
+    const points = Math.abs(now - before);
+    weigh(track, now > before ? 1 : -1, failed ? Math.max(3, points) : points);
     if (now > before) better.push(words(now, before));
     else worse.push(words(before, now));
   }

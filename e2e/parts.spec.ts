@@ -203,6 +203,19 @@ test('a trial whose part is gone asks for it, and goes on once it is given', asy
   await estimated(page);
 });
 
+test('a part in an empty browser leads to a printer, and waits under Files meanwhile', async ({ page }) => {
+  await page.goto('/');
+  await drop(page, 'comb.stl', part('cable-comb.stl'));
+  await expect(page.getByRole('heading', { name: 'comb.stl' })).toBeVisible();
+  await page.getByRole('link', { name: 'choose them first' }).click();
+  await page.getByRole('button', { name: 'Practise' }).click();
+  await page.getByRole('link', { name: 'Files', exact: true }).click();
+  await page.getByRole('link', { name: 'comb.stl' }).click();
+  await looked(page);
+  await page.getByRole('button', { name: 'Begin the trial' }).click();
+  await expect(page.getByRole('heading', { name: /comb, infill density/ })).toBeVisible();
+});
+
 test('a mesh that stays open says where, and is printed once wider gaps are closed', async ({ page }) => {
   await useDemo(page);
   // A box without one of its sides, as text, in inches by its size.

@@ -1,6 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
-import { Router } from '@angular/router';
+import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import { show } from '#core/base';
 import { everyFactor, factorOf } from '#core/factors';
@@ -29,41 +29,43 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
 /** Begins a trial on a part as it stands, or lets a trial that is planned stand so. */
 @Component({
   selector: 'st-part-begin',
-  imports: [FormsModule, PickOne, Select, SpecimenPicture],
+  imports: [FormsModule, PickOne, RouterLink, Select, SpecimenPicture],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     <section aria-labelledby="begin">
       <h2 id="begin">Begin a trial on it</h2>
-      <div class="fields">
-        <div class="field wide">
-          <span class="name">what varies</span>
-          <p-select
-            inputId="factor"
-            ariaLabel="what varies"
-            size="small"
-            [options]="factors()"
-            optionLabel="label"
-            optionValue="id"
-            [filter]="true"
-            filterBy="label"
-            [ngModel]="factor()"
-            (ngModelChange)="choose($event)"
-          />
+      @if (place.context()) {
+        <div class="fields">
+          <div class="field wide">
+            <span class="name">what varies</span>
+            <p-select
+              inputId="factor"
+              ariaLabel="what varies"
+              size="small"
+              [options]="factors()"
+              optionLabel="label"
+              optionValue="id"
+              [filter]="true"
+              filterBy="label"
+              [ngModel]="factor()"
+              (ngModelChange)="choose($event)"
+            />
+          </div>
+          <div class="field">
+            <span class="name">laid out</span>
+            <p-select
+              inputId="along"
+              ariaLabel="laid out"
+              size="small"
+              [options]="ways()"
+              optionLabel="label"
+              optionValue="id"
+              [ngModel]="along()"
+              (ngModelChange)="along.set($event)"
+            />
+          </div>
         </div>
-        <div class="field">
-          <span class="name">laid out</span>
-          <p-select
-            inputId="along"
-            ariaLabel="laid out"
-            size="small"
-            [options]="ways()"
-            optionLabel="label"
-            optionValue="id"
-            [ngModel]="along()"
-            (ngModelChange)="along.set($event)"
-          />
-        </div>
-      </div>
+      }
       @if (unseen(); as u) {
         <p class="unseen" role="status">It will not show here: {{ u }}.</p>
       }
@@ -95,8 +97,13 @@ const layouts: readonly Axis['along'][] = ['print', 'tile', 'height'];
         @if (problem(); as p) {
           <p class="wrong" role="alert">{{ p }}</p>
         }
+      } @else if (place.context()) {
+        <p class="soft small">It is looked over first.</p>
       } @else {
-        <p class="soft small">{{ waiting() }}</p>
+        <p class="soft small">
+          A trial belongs to a printer and a filament:
+          <a [routerLink]="anyPrinter() ? '/shelf' : '/start'">choose them first</a>. The part stays here, under Files.
+        </p>
       }
     </section>
   `,
@@ -127,7 +134,7 @@ export class PartBegin {
   readonly trialId = input<string | undefined>();
   /** Which part of its plate, counted from 0. */
   readonly at = input<string | undefined>();
-  private readonly place = inject(PartPlacing);
+  protected readonly place = inject(PartPlacing);
   private readonly keeper = inject(Keeper);
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);
@@ -203,11 +210,7 @@ export class PartBegin {
     const plan = trial && planned(trial);
     return plan && !plan.ok ? `${plan.faults[0]!.wrong}; ${plan.faults[0]!.right}` : undefined;
   });
-  protected readonly waiting = computed(() =>
-    this.place.context()
-      ? 'It is looked over first.'
-      : 'Choose a printer and a filament first: a trial belongs to a pair.',
-  );
+  protected readonly anyPrinter = computed(() => this.keeper.documents().printers.length > 0);
 
   protected choose(factor: string): void {
     this.factor.set(factor);

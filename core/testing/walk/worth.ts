@@ -4,12 +4,13 @@ import { settingsAt, factorOf } from '#core/factors';
 import { dialects } from '#core/firmware';
 import { GcodeWriter } from '#core/gcode';
 import { printFile, type Traits } from '#core/lab';
+import { contextInForce, givenValue } from '#core/route';
 import type { Settings } from '#core/settings';
 import { costScore } from '#core/settle';
 import { toolpath } from '#core/toolpath';
 import { planned, trialOfKind, type Trial } from '#core/trial';
 import { responseOf, together, truthOf } from '../../careful';
-import { walked } from './walk';
+import { DAY, walked } from './walk';
 
 /** What a pair prints with as far as it is walked: levels by factor. */
 export type Sheet = Readonly<Record<string, number>>;
@@ -23,16 +24,6 @@ export interface Worth {
 }
 
 const LIMIT = 'volumetric-flow';
-
-/** What shows on the piece of a stop; what does not is left as the pair began with it, and the piece is printed once. */
-const BEARS: Readonly<Record<string, readonly string[]>> = {
-  temperature: ['nozzle-temperature', 'flow', 'pressure-advance', 'retraction-distance', 'fan'],
-  'flow-limit': ['nozzle-temperature', 'flow', LIMIT],
-  flow: ['nozzle-temperature', 'flow', 'pressure-advance'],
-  'pressure-advance': ['nozzle-temperature', 'flow', 'pressure-advance'],
-  retraction: ['nozzle-temperature', 'flow', 'pressure-advance', 'retraction-distance', 'fan'],
-  cooling: ['nozzle-temperature', 'flow', 'fan'],
-};
 
 /** How far the best is looked for at a time. */
 const STEPS: Sheet = {
@@ -58,7 +49,7 @@ export class Judge {
 
   worth(sheet: Sheet): Worth {
     const byStop = Object.fromEntries(
-      walked.map(({ stop, kind, factor }) => [stop, this.piece(stop, kind, factor, sheet) ?? {}]),
+      walked.map(({ stop, kind, factor }) => [stop, this.piece(kind, factor, sheet) ?? {}]),
     );
     const of = Object.fromEntries(
       Object.entries(byStop).flatMap(([stop, scores]) => {
@@ -98,13 +89,10 @@ export class Judge {
     return this.context.printer.extruder.type === 'bowden';
   }
 
-  /** What a piece shows with a sheet; the same piece is printed once. */
-  private piece(stop: string, kind: string, factor: string, sheet: Sheet): Record<string, number> | undefined {
-    const bearing = Object.fromEntries(BEARS[stop]!.map((f) => [f, sheet[f]!]));
-    const key = `${kind} ${Object.values(bearing)
-      .map((v) => v.toFixed(5))
-      .join()}`;
-    if (!this.known.has(key)) this.known.set(key, this.shown(kind, factor, bearing));
+  /** What a piece shows with a sheet, all of which is in force on it; the same piece is printed once. */
+  private piece(kind: string, factor: string, sheet: Sheet): Record<string, number> | undefined {
+    const key = `${kind} ${walked.map((w) => sheet[w.factor]!.toFixed(5)).join()}`;
+    if (!this.known.has(key)) this.known.set(key, this.shown(kind, factor, sheet));
     return this.known.get(key);
   }
 
@@ -112,7 +100,9 @@ export class Judge {
     let settings = this.baseline;
     for (const [id, level] of Object.entries(sheet))
       if (id !== LIMIT) settings = { ...settings, ...settingsAt(factorOf(id)!, level, settings) };
-    const trial = trialOfKind(kind, this.context, settings)!;
+    // A flow limit caps the speeds of all that the pair prints; its own piece goes up to it.
+    const capped = contextInForce(this.context, [givenValue(LIMIT, sheet[LIMIT]!, '', DAY)]);
+    const trial = trialOfKind(kind, factor === LIMIT ? this.context : capped, settings)!;
     const one = (level: number): Trial => ({
       ...trial,
       baseline: settings,

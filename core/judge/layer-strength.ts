@@ -8,5 +8,6 @@ export const layerStrength: Quality = {
   fault: { 'nozzle-temperature': 'too low', fan: 'too high' },
   // What a fan takes of it a hotter nozzle gives back.
   counts: { fan: { as: 0.5, since: 'temperature' } },
+  lasts: ['nozzle-temperature'],
   side: 'strength',
 };

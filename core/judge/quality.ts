@@ -13,6 +13,8 @@ export interface Quality {
    * that is gone to again because of that factor. 1 elsewhere.
    */
   counts?: Record<string, { as: number; since: string }>;
+  /** Factors that have the last word on it: between levels as good as one another the one that is better in it is taken. */
+  lasts?: readonly string[];
   /** It is read twice: as it comes, and after brushing. */
   brush?: true;
   /** What is weighed together when weights are chosen. */

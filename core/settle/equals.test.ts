@@ -8,6 +8,8 @@ import { settle } from '.';
 import type { LevelCost } from './costs';
 import { cheaperOfEqual, cheapestOfFlat, SAVES, TIE } from './picks';
 import type { CellScore } from './scores';
+import { strongerOfEqual, WORTH } from './stronger';
+import type { Study } from './study';
 
 const { context, baseline } = heronPair;
 const factor = factorOf('top-layers')!;
@@ -133,5 +135,42 @@ describe('a margin', () => {
     expect(choice).toMatchObject({ choice: 225 });
     expect(choice!.low).toBeGreaterThanOrEqual(225);
     expect(choice!.why).toContain('nothing beyond 225 °C can be set');
+  });
+});
+
+describe('between equals the stronger is taken', () => {
+  const heat = factorOf('nozzle-temperature')!;
+  const grid = Float64Array.from({ length: 9 }, (_, i) => i);
+  /** Levels 230 to 270 °C in steps of 5: the score together and that of the layers, at each. */
+  const studied = (together: number[], strength: number[], track = 'layer-strength') =>
+    ({
+      parts: [{ track, response: { grid, draws: [Float64Array.from(strength)] } }],
+      grid,
+      ranked: [Float64Array.from(together)],
+      span: 8,
+      toX: (level: number) => (level - 230) / 5,
+      toLevel: (x: number) => 230 + 5 * x,
+    }) as unknown as Study;
+  const at = (together: number[], strength: number[], track?: string) =>
+    strongerOfEqual(picked(245), studied(together, strength, track), heat);
+  const rising = [1, 1.4, 1.8, 2, 2.4, 2.8, 3.2, 3.6, 4];
+  const hill = (one: number, two = one) => [2, 2.5, 3, 3.5, 3.5 - one, 3.5 - two, 3, 2.5, 2];
+
+  it('within a tenth of a point, and not beyond', () => {
+    expect(at(hill(TIE - 1e-6, TIE + 1e-6), rising).value).toBe(250);
+    expect(at(hill(TIE - 1e-6), rising).value).toBe(255);
+    expect(at(hill(TIE + 1e-6, 0), rising).value).toBe(245);
+    expect(at(hill(TIE - 1e-6), rising).why).toBe(
+      'the score is highest there; 255 °C is as good within a tenth of a point, and better in layer strength',
+    );
+  });
+  it('where it is better by enough to be worth it', () => {
+    const by = (more: number) => [2, 2, 2, 2, 2 + more, 2 + more, 2, 2, 2];
+    expect(at(hill(0.05), by(WORTH + 1e-6)).value).toBe(250);
+    expect(at(hill(0.05), by(WORTH - 1e-6)).value).toBe(245);
+  });
+  it('colder, where layers hold more there; and nothing of it for a quality that a later stop sets right', () => {
+    expect(at([2, 3.45, 3.45, 3.5, 3, 2, 1, 1, 1], [...rising].reverse()).value).toBe(235);
+    expect(at(hill(0), rising, 'stringing').value).toBe(245);
   });
 });

@@ -66,7 +66,9 @@ describe('the best combined score', () => {
   });
   it('is found at the cold end where they hold: a fault that one can live with is weighed, no more', () => {
     const { choices, flags } = settled([4, 4, 4, 4, 4, 3, 3, 3]);
-    expect(choices[0]?.choice ?? 230).toBeLessThan(239);
+    // Of what is as good there the warmest, where layers hold more.
+    expect(choices[0]?.choice ?? 230).toBeLessThan(242);
+    expect(choices[0]?.why ?? 'better in layer strength').toContain('better in layer strength');
     if (choices.length === 0) expect(flags[0]!.message).toContain('230');
   });
   it('says where more would be scored, and what fails there', () => {

@@ -34,6 +34,7 @@ import {
   type Rule,
 } from './rules';
 import { cellScores, weightsFor } from './scores';
+import { strongerOfEqual } from './stronger';
 import type { Flag, Settled, SettleOptions, Swept } from './settled';
 import { curveOf, DIFFERENCE, meanAt, partAt, slopes, studied } from './study';
 import { voidsOf } from './voids';
@@ -248,6 +249,7 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
       found = cheaperOfEqual(found, read, options.costs ?? [], factor, (level) =>
         partAt({ grid: study.grid, draws: study.ranked }, study.toX(level)),
       );
+    if (!('code' in found)) found = strongerOfEqual(found, study, factor);
   }
   if ('code' in found) {
     const noPick = found;

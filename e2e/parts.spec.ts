@@ -205,6 +205,7 @@ test('a trial whose part is gone asks for it, and goes on once it is given', asy
 
 test('a part in an empty browser leads to a printer, and waits under Files meanwhile', async ({ page }) => {
   await page.goto('/');
+  await expect(page.getByRole('heading', { name: /Find the setting/ })).toBeVisible();
   await drop(page, 'comb.stl', part('cable-comb.stl'));
   await expect(page.getByRole('heading', { name: 'comb.stl' })).toBeVisible();
   await page.getByRole('link', { name: 'choose them first' }).click();

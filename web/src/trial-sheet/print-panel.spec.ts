@@ -70,6 +70,22 @@ describe('under Print', () => {
     refresh();
   };
 
+  it('gives no file of the plan as it was before: till the change is made there is none to download', async () => {
+    // One that waits to be printed can still be changed.
+    desk.id.set('demo-osprey-temperature');
+    TestBed.tick();
+    const before = pool.started.length;
+    await eventually(() => pool.started.length).toBeGreaterThan(before);
+    made();
+    expect(button('Download the G-code').disabled).toBe(false);
+    desk.changeTrial('levels', (t) => ({ ...t, axes: t.axes.map((a) => ({ ...a, levels: [260, 250, 240] })) }));
+    refresh();
+    expect(button('Download the G-code').disabled).toBe(true);
+    const earlier = pool.started.length;
+    await eventually(() => pool.started.length).toBeGreaterThan(earlier);
+    made();
+    expect(button('Download the G-code').disabled).toBe(false);
+  });
   it('says how far the making is, by the share that each part of it has', () => {
     const bar = () => Number(host.querySelector('[role=progressbar]')!.getAttribute('aria-valuenow'));
     pool.said.next({ progress: { stage: 'toolpath', done: 1, of: 2 } });

@@ -53,7 +53,8 @@ import { Limit } from '../ui/limit';
           }
         }
         @case ('made') {
-          <button type="button" class="act main" (click)="save()">
+          <!-- A plan that has just changed is made in a moment: till then the file is that of before. -->
+          <button type="button" class="act main" (click)="save()" [disabled]="!desk.current()">
             <i class="pi pi-download" aria-hidden="true"></i>Download the G-code
           </button>
           <div class="row">
@@ -324,7 +325,7 @@ export class PrintPanel {
   protected save(): void {
     const made = this.desk.made();
     const trial = this.desk.record()?.trial;
-    if (!made || !trial) return;
+    if (!made || !trial || !this.desk.current()) return;
     const { printer, filament } = trial.context;
     const print = this.desk.byPrint() ? `print ${asPrint(trial, this.desk.printIndex()).print! + 1}` : '';
     download(fileName(`${printer.name} ${filament.name} ${trial.title} ${print}`, 'gcode'), made.bytes, 'text/x-gcode');

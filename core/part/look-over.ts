@@ -48,7 +48,7 @@ export interface LookedOver {
   /** Layers whose outline does not close, and where, the lowest first. */
   open: Gap[];
   openLayers: number;
-  /** The widest of all that stays open: with gaps as wide closed the outline closes everywhere. */
+  /** The widest of all that stays open: with gaps as wide closed the outline closes everywhere, unless it is a heap of loose ends. */
   widestOpen?: Gap;
   /** Pieces that show something, each cut out by itself. */
   telling: Telling[];

@@ -142,17 +142,17 @@ describe('between equals the stronger is taken', () => {
   const heat = factorOf('nozzle-temperature')!;
   const grid = Float64Array.from({ length: 9 }, (_, i) => i);
   /** Levels 230 to 270 °C in steps of 5: the score together and that of the layers, at each. */
-  const studied = (together: number[], strength: number[], track = 'layer-strength') =>
+  const studied = (together: number[], strength: number[], track = 'layer-strength', weight = 1) =>
     ({
-      parts: [{ track, response: { grid, draws: [Float64Array.from(strength)] } }],
+      parts: [{ track, weight, response: { grid, draws: [Float64Array.from(strength)] } }],
       grid,
       ranked: [Float64Array.from(together)],
       span: 8,
       toX: (level: number) => (level - 230) / 5,
       toLevel: (x: number) => 230 + 5 * x,
     }) as unknown as Study;
-  const at = (together: number[], strength: number[], track?: string) =>
-    strongerOfEqual(picked(245), studied(together, strength, track), heat);
+  const at = (together: number[], strength: number[], track?: string, weight?: number) =>
+    strongerOfEqual(picked(245), studied(together, strength, track, weight), heat);
   const rising = [1, 1.4, 1.8, 2, 2.4, 2.8, 3.2, 3.6, 4];
   const hill = (one: number, two = one) => [2, 2.5, 3, 3.5, 3.5 - one, 3.5 - two, 3, 2.5, 2];
 
@@ -172,5 +172,7 @@ describe('between equals the stronger is taken', () => {
   it('colder, where layers hold more there; and nothing of it for a quality that a later stop sets right', () => {
     expect(at([2, 3.45, 3.45, 3.5, 3, 2, 1, 1, 1], [...rising].reverse()).value).toBe(235);
     expect(at(hill(0), rising, 'stringing').value).toBe(245);
+    // Nor for one that the person has said not to count.
+    expect(at(hill(0), rising, 'layer-strength', 0).value).toBe(245);
   });
 });

@@ -9,10 +9,10 @@ export const WORTH = 0.15;
 
 /**
  * The pick, or the level beside it that is as good within a tenth of a point, and better in a quality of which this factor
- * is the last word: what is laid faster or cooler than the specimen takes more of it, and no later stop gives it back.
+ * is the last word, where that quality counts at all: what is laid faster or cooler than the specimen takes more of it, and no later stop gives it back.
  */
 export function strongerOfEqual(pick: Pick, { parts, grid, ranked, span, toX, toLevel }: Study, factor: Factor): Pick {
-  const part = parts.find((p) => qualityOf(p.track)?.lasts?.includes(factor.id));
+  const part = parts.find((p) => p.weight > 0 && qualityOf(p.track)?.lasts?.includes(factor.id));
   if (!part) return pick;
   const at = toX(pick.value);
   const least = partAt({ grid, draws: ranked }, at) - TIE;

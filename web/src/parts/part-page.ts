@@ -74,7 +74,7 @@ import type { Pulled } from './piece-grips';
           @if (place.last()?.looked; as l) {
             <section aria-labelledby="seen">
               <h2 id="seen">What was seen</h2>
-              <st-part-seen [looked]="l" (closing)="closes($event)" />
+              <st-part-seen [looked]="l" [closes]="place.posed()?.closes ?? 2" (closing)="closes($event)" />
               @if (l.open.length > 0 || l.mendedInAll > 0) {
                 <st-number-field
                   fieldId="closes"

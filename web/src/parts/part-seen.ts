@@ -32,6 +32,8 @@ const at = ({ x, y, z }: Pick<Gap, 'x' | 'y' | 'z'>) =>
 export class PartSeen {
   readonly looked = input.required<LookedOver>();
 
+  /** Up to how wide gaps are closed by now, mm. */
+  readonly closes = input.required<number>();
   /** Gaps are to be closed up to so many mm. */
   readonly closing = output<number>();
 
@@ -39,7 +41,8 @@ export class PartSeen {
   /** How wide the gaps are that would have to be closed, mm, where that can be asked for. */
   protected readonly wide = computed(() => {
     const widest = Math.ceil((this.looked().widestOpen?.width ?? 0) * 10 + 1e-6) / 10;
-    return widest <= MOST_CLOSED ? widest : 0;
+    // Of a heap of loose ends nothing is closed, however wide: then it is not offered again.
+    return widest <= MOST_CLOSED && widest > this.closes() ? widest : 0;
   });
 
   protected readonly said = computed(() => {

@@ -20,5 +20,6 @@ export * from './phone';
 export * from './hearing';
 export * from './pairing';
 export * from './measured';
+export * from './settling';
 export * from './printed';
 export * from './timing';

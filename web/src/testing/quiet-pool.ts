@@ -1,4 +1,7 @@
-import { Observable, of, Subject } from 'rxjs';
+import { defer, Observable, of, Subject } from 'rxjs';
+import { done } from '#core/base';
+import { settledOf, type Settling } from '#core/route';
+import type { WholeSettled } from '#core/settle';
 import type { SameLevels } from '#core/toolpath';
 import type { Trial } from '#core/trial';
 import type { MadeFile } from '../work/core.worker';
@@ -25,6 +28,10 @@ export class QuietPool {
   lately(trial: Trial): MadeFile | undefined {
     return this.made.get(JSON.stringify(trial));
   }
+
+  /** What a trial comes to, at once; a test may put something else here. */
+  settle = (asked: Settling): Observable<Working<WholeSettled | undefined>> =>
+    defer(() => of({ result: done(structuredClone(settledOf(structuredClone(asked)))) }));
 
   /** Which levels print the same, where a test says so. */
   same(): Observable<Working<SameLevels[]>> {

@@ -1,11 +1,14 @@
 import { TestBed, type ComponentFixture } from '@angular/core/testing';
 import { By } from '@angular/platform-browser';
 import type { Select } from 'primeng/select';
+import { of, Subject, switchMap, throwError } from 'rxjs';
 import { beforeEach, describe, expect, it } from 'vitest';
+import { fault, refuse } from '#core/base';
 import { newest, valueWords } from '#core/route';
 import { trialOfKind } from '#core/trial';
 import type { Keeper } from '../data/keeper';
 import { demoDesk } from '../testing/demo-desk';
+import type { QuietPool } from '../testing/quiet-pool';
 import { PairPanel } from './pair-panel';
 import { SettlePanel } from './settle-panel';
 import type { TrialDesk } from './trial-desk';
@@ -14,8 +17,9 @@ const textOf = (element: Element) => element.textContent.replace(/\s+/g, ' ').tr
 
 let keeper: Keeper;
 let desk: TrialDesk;
+let pool: QuietPool;
 beforeEach(async () => {
-  ({ keeper, desk } = await demoDesk());
+  ({ keeper, desk, pool } = await demoDesk());
 });
 const open = async (id: string, stage: 'read' | 'settle') => {
   desk.id.set(id);
@@ -46,6 +50,40 @@ describe('the answer of a trial', () => {
     expect(textOf(host.querySelector('.value')!)).toBe('245 °C');
     expect(textOf(host).match(/lies between \d+ °C and \d+ °C, 95 % sure/g)).toHaveLength(1);
     expect(textOf(host)).not.toContain(' – 245 °C – ');
+  });
+  it('is worked out beside the page: it says so, and what it said before cannot be settled meanwhile', async () => {
+    const atOnce = pool.settle;
+    const out = new Subject<void>();
+    pool.settle = (asked) => out.pipe(switchMap(() => atOnce(asked)));
+    await shown('demo-heron-temperature');
+    expect(textOf(host)).toContain('Working out what it says');
+    expect(button('Settle')).toBeUndefined();
+    out.next();
+    await fixture.whenStable();
+    expect(textOf(host.querySelector('.value')!)).toBe('245 °C');
+    desk.change('rule', (r) => ({ ...r, rule: 'middle-of-the-clean-band' }));
+    TestBed.tick();
+    await fixture.whenStable();
+    expect(textOf(host.querySelector('.value')!)).toBe('245 °C');
+    expect(button('Settled: 245 °C')!.disabled).toBe(true);
+    expect(button('Plan the next trial')!.disabled).toBe(true);
+    out.next();
+    await fixture.whenStable();
+    expect(button('Settle 248 °C')!.disabled).toBe(false);
+    expect(button('Plan the next trial')!.disabled).toBe(false);
+  });
+  it('that could not be worked out says why, and is worked out again by a press', async () => {
+    const atOnce = pool.settle;
+    pool.settle = () => of({ result: refuse(fault('work.silent', 'work', 'the work stood still', 'try it again')) });
+    await shown('demo-heron-temperature');
+    expect(textOf(host.querySelector('[role=alert]')!)).toMatch(/could not be worked out.*the work stood still/);
+    pool.settle = () => throwError(() => 'the worker is gone');
+    await press('Try again');
+    expect(textOf(host.querySelector('[role=alert]')!)).toContain('the worker is gone');
+    pool.settle = atOnce;
+    await press('Try again');
+    expect(host.querySelector('[role=alert]')).toBeNull();
+    expect(textOf(host.querySelector('.value')!)).toBe('245 °C');
   });
   it('leads on to what may spoil a quality that is poor at every level, and nowhere where none is', async () => {
     await shown('demo-heron-temperature');

@@ -80,6 +80,11 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         }
         <a [routerLink]="['/pair', desk.record()?.pair, 'tune']" class="small">tune sheet</a>
       </section>
+    } @else if (desk.settlement.failed(); as why) {
+      <div class="empty">
+        <p class="wrong" role="alert">What it says could not be worked out. {{ why }}</p>
+        <button type="button" class="act" (click)="desk.settlement.again()">Try again</button>
+      </div>
     } @else if (desk.settlement.settled(); as s) {
       <section aria-label="Rule" class="rule">
         <label for="rule">rule</label>
@@ -170,7 +175,12 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
       </section>
       <section aria-label="Act" class="acts">
         @if (desk.settlement.choices().length) {
-          <button type="button" class="act main" (click)="desk.settlement.settleNow()" [disabled]="already()">
+          <button
+            type="button"
+            class="act main"
+            (click)="desk.settlement.settleNow()"
+            [disabled]="already() || !desk.settlement.current()"
+          >
             {{ already() ? 'Settled: ' : 'Settle ' }}{{ allWords() }}
           </button>
         }
@@ -197,7 +207,14 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           <st-confirm-against />
         }
         @if (s.next) {
-          <button type="button" class="act" (click)="desk.settlement.openNext()">Plan the next trial</button>
+          <button
+            type="button"
+            class="act"
+            [disabled]="!desk.settlement.current()"
+            (click)="desk.settlement.openNext()"
+          >
+            Plan the next trial
+          </button>
           <p class="small soft">{{ s.nextWhy }}{{ nextCost() }}</p>
         }
         @if (byHand().length > 0) {
@@ -221,6 +238,8 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           }
         </section>
       }
+    } @else if (desk.settlement.working()) {
+      <p class="soft" role="status">Working out what it says …</p>
     } @else {
       <div class="empty">
         <p>There is nothing to settle yet: this trial has not been printed and read.</p>

@@ -1,29 +1,32 @@
-import { effect, computed, signal, inject, untracked } from '@angular/core';
+import { effect, computed, signal, inject, linkedSignal, untracked } from '@angular/core';
 import { Router } from '@angular/router';
+import type { Subscription } from 'rxjs';
+import { sentence } from '#core/base';
 import { factorOf, levelInForce } from '#core/factors';
 import {
   choiceByHand,
   disagreements,
   inOrderOf,
-  measuresOf,
+  keptOf,
   movedIn,
   readBeside,
   steadied,
   newest,
   withSettled,
-  pairingOf,
   reverted,
   tunedFrom,
   verdictIn,
   type PairRecord,
+  type Settling,
   type TrialRecord,
   type Tuned,
 } from '#core/route';
-import { settleWhole, conditionDifferences, type Choice, type LevelCost } from '#core/settle';
+import type { Choice, LevelCost, WholeSettled } from '#core/settle';
 import { specimenOf } from '#core/specimens';
 import { confirmationOf, reallyMoved, type Moved } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
+import { WorkerPool } from '../work/worker-pool';
 import type { OpenTrial } from './open-trial';
 
 /** How long nothing is scored before the answer is worked out anew, ms. */
@@ -34,30 +37,37 @@ export class Settlement {
   private readonly keeper = inject(Keeper);
   private readonly maker = inject(TrialMaker);
   private readonly router = inject(Router);
+  private readonly pool = inject(WorkerPool);
   /** The record as it was when reading last paused: a score is painted first, what it says comes after. */
   private readonly atPause = signal<TrialRecord | undefined>(undefined);
   private readonly debounced = computed(() => {
     const [now, then] = [this.desk.record(), this.atPause()];
     return this.desk.stage() === 'read' && then !== undefined && then.id === now?.id ? then : now;
   });
-  readonly settled = computed(() => {
-    const plan = this.desk.plan();
-    const record = this.debounced();
-    if (!plan || !record || record.prints.length === 0) return undefined;
-    return settleWhole(plan, record.readings, {
-      rule: record.rule,
-      weights: record.weights,
-      // What a file by print shows belongs to its own cells only.
-      inspection: this.desk.byPrint() ? undefined : this.desk.inspection(),
-      heated: this.heated(),
-      costs: this.costs(),
-      differed: this.differed(),
-      earlier: this.earlier(),
-      preferred: this.preferred(),
-      quantities: measuresOf(record),
-      enough: record.enough ?? {},
-    });
+  /** What is to be settled, as it stands. */
+  private readonly asked = computed(
+    (): Settling | undefined => {
+      const record = this.debounced();
+      if (!this.desk.plan() || !record || record.prints.length === 0) return undefined;
+      const inspection = this.desk.byPrint() ? undefined : this.desk.inspection();
+      return { ...keptOf(record), earlier: this.earlier(), inspection, costs: this.costs() };
+    },
+    // A photo, a note or that it is settled changes no answer.
+    { equal: (a, b) => a === b || (!!a && !!b && Object.entries(a).every(([k, v]) => b[k as keyof Settling] === v)) },
+  );
+  /** Of the trial that is shown, the last answer, with what was asked. */
+  private readonly answer = linkedSignal({
+    source: () => this.desk.id(),
+    computation: (): { asked: Settling; settled: WholeSettled | undefined } | undefined => undefined,
   });
+  /** Why there is no answer, in words. */
+  readonly failed = linkedSignal({ source: () => this.desk.id(), computation: () => '' });
+  /** What the readings come to; while they are worked out anew, what they came to before. */
+  readonly settled = computed(() => (this.asked() ? this.answer()?.settled : undefined));
+  /** Whether that is said of everything as it stands: only then it can be acted on. */
+  readonly current = computed(() => this.asked() !== undefined && this.answer()?.asked === this.asked());
+  /** Whether nothing is known yet though it was read. */
+  readonly working = computed(() => this.asked() !== undefined && this.answer() === undefined && !this.failed());
   /** What each level costs, from the file as it was read back; of a trial by print, from what its prints took. */
   readonly costs = computed<LevelCost[]>(() =>
     this.desk.byPrint()
@@ -72,35 +82,23 @@ export class Settlement {
       return own.map((c) => ({ cell: c.id, time: took!.time / own.length, mass: took!.mass / own.length }));
     });
   });
-  /** What the nozzle showed, of the newest print that is read. */
-  private readonly heated = computed(() => {
-    const record = this.debounced();
-    const used = new Set(record?.readings.map((r) => r.print));
-    return record?.prints.findLast((p) => used.has(p.id))?.heated;
-  });
-  /** What differed between the prints that are read, besides what varies. */
-  readonly differed = computed(() => {
-    const record = this.debounced();
-    const used = new Set(record?.readings.map((r) => r.print));
-    return conditionDifferences((record?.prints ?? []).filter((p) => used.has(p.id)));
-  });
   /** What else was read for this answer. */
-  readonly earlier = computed(() => {
-    const record = this.debounced();
-    if (!record) return [];
-    return readBeside(
-      record,
-      this.keeper.documents().records.filter((r) => r.pair === record.pair),
-    );
-  });
+  readonly earlier = computed(
+    () => {
+      const record = this.debounced();
+      if (!record) return [];
+      return readBeside(
+        record,
+        this.keeper.documents().records.filter((r) => r.pair === record.pair),
+      );
+    },
+    // Whatever is kept is looked through anew; what says the same changes no answer.
+    { equal: (a, b) => a.length === b.length && JSON.stringify(a) === JSON.stringify(b) },
+  );
   /** Cells from the lowest level up: the places that pairs speak of. */
   readonly inOrder = computed(() => {
     const plan = this.desk.plan();
     return plan ? inOrderOf(plan) : [];
-  });
-  private readonly preferred = computed(() => {
-    const [plan, record] = [this.desk.plan(), this.debounced()];
-    return plan && record?.pairs?.length ? pairingOf(plan, record.pairs).order() : undefined;
   });
   readonly choices = computed(() => this.settled()?.choices ?? []);
   readonly choice = computed(() => this.choices()[0]);
@@ -149,13 +147,37 @@ export class Settlement {
       const timer = setTimeout(() => this.atPause.set(record), untracked(this.atPause)?.id === record?.id ? PAUSE : 0);
       onCleanup(() => clearTimeout(timer));
     });
+    effect((onCleanup) => {
+      const asked = this.asked();
+      const work = asked && untracked(() => this.workOut(asked));
+      onCleanup(() => work?.unsubscribe());
+    });
+  }
+
+  /** Works the answer out, beside the page; what is asked later ends it. */
+  private workOut(asked: Settling): Subscription {
+    return this.pool.settle(asked).subscribe({
+      next: (said) => {
+        if (!('result' in said)) return;
+        if (said.result.ok) this.answer.set({ asked, settled: said.result.value });
+        this.failed.set(said.result.ok ? '' : said.result.faults.map(sentence).join(' '));
+      },
+      error: (e: unknown) => this.failed.set(String(e)),
+    });
+  }
+
+  /** Works it out once more, where that failed. */
+  again(): void {
+    const asked = this.asked();
+    this.failed.set('');
+    if (asked) this.workOut(asked);
   }
 
   /** Writes the choices into the tune sheet; what rests on a changed value is shaken. */
   settleNow(): void {
     const record = this.desk.record();
     const pair = this.keeper.find('pairs', record?.pair);
-    if (!record || this.choices().length === 0 || !pair) return;
+    if (!record || this.choices().length === 0 || !pair || !this.current()) return;
     this.write(this.choices());
   }
 
@@ -187,7 +209,7 @@ export class Settlement {
 
   /** Opens the proposed next trial. */
   openNext(): void {
-    const next = this.settled()?.next;
+    const next = this.current() ? this.settled()?.next : undefined;
     const record = this.desk.record();
     if (!next || !record) return;
     const id = this.maker.open(record.pair, record.stop, next, { after: record.id });

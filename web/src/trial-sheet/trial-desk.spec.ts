@@ -170,6 +170,11 @@ describe('the desk of a trial', () => {
   it('writes the choice into the tune sheet and proposes the next trial', async () => {
     await open('demo-heron-temperature');
     desk.change('rule', (r) => ({ ...r, rule: 'middle-of-the-clean-band' }));
+    // What is on the desk is still the answer by the rule before: it is not written under the new one.
+    expect(desk.settlement.current()).toBe(false);
+    desk.settlement.settleNow();
+    expect(keeper.find('pairs', 'heron-marsh-petg')!.values).toHaveLength(1);
+    TestBed.tick();
     desk.settlement.settleNow();
     const values = keeper.find('pairs', 'heron-marsh-petg')!.values;
     expect(values.map((v) => [v.value, v.rule])).toEqual([

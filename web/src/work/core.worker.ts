@@ -6,7 +6,8 @@ import { demoData } from '#core/demo';
 import { firstHalf, inspectOnly } from '#core/inspect';
 import type { Report } from '#core/make';
 import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
-import type { Backup } from '#core/route';
+import { settledOf, type Backup, type Settling } from '#core/route';
+import type { WholeSettled } from '#core/settle';
 import type { Settings } from '#core/settings';
 import { sameLevels, type SameLevels } from '#core/toolpath';
 import { isPartHeld, readAndHold, roomForParts, type Cut, type Pose } from '#core/part';
@@ -141,6 +142,9 @@ const api = {
       [corners, moving, sharp, open].map((a) => a.buffer),
     );
   },
+
+  /** What the readings of a trial come to; undefined before it is printed. */
+  settle: (of: Settling): Result<WholeSettled | undefined> => done(settledOf(of)),
 
   /** The demo data: its trials are read and settled as a person would. */
   demo: (): Result<Backup> => done(demoData()),

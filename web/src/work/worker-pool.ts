@@ -6,7 +6,8 @@ import type { Learnt } from '#core/carry';
 import type { Context } from '#core/context';
 import type { FirstHalf, Inspection, PairSays } from '#core/inspect';
 import type { Pose } from '#core/part';
-import type { Backup } from '#core/route';
+import type { Backup, Settling } from '#core/route';
+import type { WholeSettled } from '#core/settle';
 import type { SameLevels } from '#core/toolpath';
 import type { PartFileNamed, PartPlaced, Trial } from '#core/trial';
 import type { CoreApi, MadeFile, Placing, Rests } from './core.worker';
@@ -61,6 +62,11 @@ export class WorkerPool implements OnDestroy {
   /** Finds neighbouring levels of a trial that print the same. */
   same(trial: Trial, rests: Rests): Observable<Working<SameLevels[]>> {
     return this.work((api, id, said) => api.same(id, trial, rests, said));
+  }
+
+  /** What the readings of a trial come to; undefined before it is printed. */
+  settle(of: Settling): Observable<Working<WholeSettled | undefined>> {
+    return this.work((api) => api.settle(of));
   }
 
   /** Makes the demo data. */

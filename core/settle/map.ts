@@ -5,7 +5,7 @@ import type { Axis, Cell } from '#core/plan';
 import { effectsOf } from './compare';
 import { weighedCosts } from './costs';
 import { alike, cellScores, varianceOf, type CellScore, type Weights } from './scores';
-import { surfaceOf } from './surface';
+import { meanOn, sdOn, surfaceOf } from './surface';
 import type { Choice, Settled, SettleOptions, Swept } from './settled';
 import { voidsOf } from './voids';
 
@@ -57,7 +57,7 @@ export function settleMap(
       n: Math.max(1, counts.get(c.id) ?? 1),
     })),
   );
-  const smooth = new Map(read.map((c) => [c.id, surface.mean(c.index[1]!, c.index[0]!)] as const));
+  const smooth = new Map(read.map((c) => [c.id, meanOn(surface, c.index[1]!, c.index[0]!)] as const));
   const tracks = new Set(scores.flatMap((s) => Object.keys(s.byQuality)));
   const look = [...tracks].reduce((sum, track) => sum + (weights[track] ?? 1), 0);
   // What the eye says and what it costs, by their weights.
@@ -109,7 +109,7 @@ export function settleMap(
       high: Math.max(...levels),
       interval95: [rounded(Math.min(...levels), 6), rounded(Math.max(...levels), 6)],
       rule: 'best-combined',
-      why: `the cell ${best.label} stands highest on the surface through all readings${costs.length > 0 ? ', with its costs weighed in' : ''}, ${show(top, 1)} of 4 ± ${show(1.96 * surface.sd(best.index[1]!, best.index[0]!), 1)}; ${levels.length > 1 ? `within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}` : 'no other level comes within a quarter point of it'}`,
+      why: `the cell ${best.label} stands highest on the surface through all readings${costs.length > 0 ? ', with its costs weighed in' : ''}, ${show(top, 1)} of 4 ± ${show(1.96 * sdOn(surface, best.index[1]!, best.index[0]!), 1)}; ${levels.length > 1 ? `within a quarter point of it from ${levelWords(factor, Math.min(...levels))} to ${levelWords(factor, Math.max(...levels))}` : 'no other level comes within a quarter point of it'}`,
     });
   });
   const effects = effectWords(cells, axes, score);

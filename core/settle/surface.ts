@@ -1,7 +1,11 @@
-/** A response over two factors: means and their standard deviations at the places asked for, in score points. */
+/** A response over two factors, as it was fitted; asked by `meanOn` and `sdOn`. It is data, so that it goes between workers. */
 export interface Surface {
-  mean(x: number, y: number): number;
-  sd(x: number, y: number): number;
+  points: readonly { x: number; y: number }[];
+  centre: number;
+  length: number;
+  amplitude: number;
+  root: readonly Float64Array[];
+  alpha: Float64Array;
 }
 
 const LENGTHS = [1, 1.7, 3];
@@ -23,28 +27,39 @@ export function surfaceOf(points: readonly { x: number; y: number; score: number
   const residual = points.map((p) => p.score - centre);
   const fits = LENGTHS.flatMap((length) =>
     AMPLITUDES.map((amplitude) => {
-      const kernel = (ax: number, ay: number, bx: number, by: number) =>
-        amplitude ** 2 * Math.exp(-((ax - bx) ** 2 + (ay - by) ** 2) / (2 * length ** 2));
+      const form = { length, amplitude };
       const root = cholesky(
         points.map((p, i) =>
-          Float64Array.from(points, (q, j) => kernel(p.x, p.y, q.x, q.y) + (i === j ? NOISE ** 2 / p.n : 0)),
+          Float64Array.from(points, (q, j) => covariance(form, p, q) + (i === j ? NOISE ** 2 / p.n : 0)),
         ),
       );
       const half = forward(root, residual);
       let evidence = 0;
       for (let i = 0; i < n; i++) evidence -= half[i]! ** 2 / 2 + Math.log(root[i]![i]!);
-      return { kernel, root, alpha: backward(root, half), evidence };
+      return { ...form, root, alpha: backward(root, half), evidence };
     }),
   );
-  const { kernel, root, alpha } = fits.reduce((a, b) => (b.evidence > a.evidence ? b : a));
-  const cross = (x: number, y: number) => Float64Array.from(points, (p) => kernel(x, y, p.x, p.y));
-  return {
-    mean: (x, y) => cross(x, y).reduce((s, k, i) => s + k * alpha[i]!, centre),
-    sd: (x, y) => {
-      const v = forward(root, cross(x, y));
-      return Math.sqrt(Math.max(0, kernel(x, y, x, y) - v.reduce((s, q) => s + q * q, 0)));
-    },
-  };
+  const { evidence: _, ...best } = fits.reduce((a, b) => (b.evidence > a.evidence ? b : a));
+  return { ...best, points: points.map(({ x, y }) => ({ x, y })), centre };
+}
+
+type Place = { x: number; y: number };
+
+const covariance = ({ length, amplitude }: Pick<Surface, 'length' | 'amplitude'>, a: Place, b: Place): number =>
+  amplitude ** 2 * Math.exp(-((a.x - b.x) ** 2 + (a.y - b.y) ** 2) / (2 * length ** 2));
+
+const cross = (surface: Surface, at: Place): Float64Array =>
+  Float64Array.from(surface.points, (p) => covariance(surface, at, p));
+
+/** The mean at a place in level steps, score points. */
+export const meanOn = (surface: Surface, x: number, y: number): number =>
+  cross(surface, { x, y }).reduce((s, k, i) => s + k * surface.alpha[i]!, surface.centre);
+
+/** Its standard deviation there, score points. */
+export function sdOn(surface: Surface, x: number, y: number): number {
+  const at = { x, y };
+  const v = forward(surface.root, cross(surface, at));
+  return Math.sqrt(Math.max(0, covariance(surface, at, at) - v.reduce((s, q) => s + q * q, 0)));
 }
 
 /** Lower-triangular root of a symmetric positive matrix. */

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, inject, input } from '@angular/core';
 import { contours } from 'd3-contour';
+import { meanOn } from '#core/settle';
 import { TrialDesk } from './trial-desk';
 
 const FINE = 12;
@@ -95,7 +96,7 @@ export class SurfaceTrack {
         const x = (i + 0.5) / FINE - 0.5;
         const line = (j + 0.5) / FINE - 0.5;
         const y = this.up() ? lines - 1 - line : line;
-        values[j * w + i] = Math.min(4, Math.max(0, across === 1 ? surface.mean(x, y) : surface.mean(y, x)));
+        values[j * w + i] = Math.min(4, Math.max(0, across === 1 ? meanOn(surface, x, y) : meanOn(surface, y, x)));
       }
     return { w, h, values };
   });

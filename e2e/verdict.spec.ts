@@ -156,3 +156,43 @@ test('a value is confirmed against any other that is named, and the test’s own
   await expect(page.getByText('Values of this trial only')).toBeVisible();
   await expect(page.getByRole('button', { name: /the pair’s baseline/ })).toHaveCount(0);
 });
+
+test('layers that do not hold at the flow limit lead to a trial of the temperature there, which counts with the tower', async ({
+  page,
+}) => {
+  test.setTimeout(120_000);
+  await printed(page, 'flow-limit', /^Plan: Flow limit/);
+  const keys = async (...tracks: string[]) => {
+    for (const scores of tracks) for (const k of scores) await page.keyboard.press(k);
+  };
+  // Full up to 12 mm³/s; layers hold at no flow.
+  await keys('444443100', '321110000');
+  await stage(page, 'Settle');
+  const asks = page.getByRole('button', { name: 'Plan: Temperature at the flow limit' });
+  await expect(answer(page)).toContainText('layer strength');
+  // Not before the limit stands on the tune sheet: the trial is printed as fast as that allows.
+  await expect(asks).toHaveCount(0);
+  await page.getByRole('button', { name: /^Settle / }).click();
+  await expect(page.getByText(/^Layers score .* of 4 in strength at .* and 245 °C/)).toContainText(
+    'What was read on the temperature tower counts with it.',
+  );
+  await asks.click();
+  await expect(page.getByRole('heading', { name: /Loop wall, nozzle temperature 265 → 240 °C/ })).toBeVisible();
+  const planned = page.url();
+  await expect(page.getByText(/Only in this trial: .*outer wall speed \d+ mm\/s/)).toBeVisible();
+  // Gone back to, it waits, and is not planned twice.
+  await page.goBack();
+  await stage(page, 'Settle');
+  await page.getByRole('link', { name: 'Temperature at the flow limit is planned' }).click();
+  await expect(page).toHaveURL(new RegExp(planned.split('/').at(-1)!.split('?')[0]!));
+  await estimated(page);
+  await stage(page, 'Print');
+  await page.getByRole('button', { name: 'It is printed: read it' }).click();
+  // From the lowest band, 265 °C, up: even surfaces, and layers that hold from 255 °C on.
+  await keys('333333', '444210');
+  await stage(page, 'Settle');
+  const settle = page.getByRole('button', { name: /^Settle 2(4[6-9]|5\d) °C$/ });
+  await settle.click();
+  await page.getByRole('link', { name: /stands on the tune sheet/ }).click();
+  await expect(page.getByRole('row', { name: /volumetric flow|flow limit/i }).first()).toContainText(/shaken|moving/);
+});

@@ -3,13 +3,17 @@ import type { Cell } from '#core/plan';
 import { verdictOf, weightsFor, type Verdict } from '#core/settle';
 import { planned, type Moved } from '#core/trial';
 import type { TrialRecord } from './record';
-import { newest, type Tuned } from './tune-sheet';
+import { newest, valueWords, type Tuned } from './tune-sheet';
 
 /** What a confirmation holds against one another: one setting, or two that move together. */
 export const movedIn = ({ factor, old, new: now, also }: NonNullable<TrialRecord['confirms']>): Moved[] => [
   { factor, old, new: now },
   ...(also ? [also] : []),
 ];
+
+/** The values of several settings, old or new, in words. */
+export const movedWords = (moved: readonly Moved[], which: 'old' | 'new'): string =>
+  moved.map((m) => valueWords({ factor: m.factor, value: m[which] })).join(', ');
 
 /** The values with the newest one of a factor confirmed: steady, with what the confirmation showed. */
 export function steadied(values: readonly Tuned[], factor: string, why: string): Tuned[] {

@@ -20,6 +20,8 @@ export * from './phone';
 export * from './hearing';
 export * from './pairing';
 export * from './measured';
+export * from './methods';
 export * from './settling';
+export * from './asked-next';
 export * from './printed';
 export * from './timing';

@@ -163,7 +163,8 @@ export const symptoms: readonly Symptom[] = [
     look: 'Snap a thin part by hand and look at the fracture.',
     qualities: ['layer-strength'],
     causes: [
-      tooCold,
+      // Strips have nothing to snap.
+      { ...tooCold, kind: 'temperature-tower' },
       { label: 'too much cooling', tell: 'weak everywhere, worst on slim parts', stop: 'cooling', kind: 'fan-level' },
       damp,
       melt,

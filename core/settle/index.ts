@@ -14,4 +14,5 @@ export * from './whole';
 export * from './passes';
 export * from './confirm';
 export * from './surface';
+export { FAULT_AT } from './picks';
 export { heatedOtherwise } from './voids';

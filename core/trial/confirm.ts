@@ -10,6 +10,12 @@ export const reallyMoved = (all: readonly Moved[]): Moved[] =>
   all.filter((m) => Math.abs(m.old - m.new) >= 1e-9).slice(0, 2);
 
 /**
+ * Specimens that show nothing without what their trial holds: flow tiles stay solid, and loops stay as fast. All else that
+ * was test-only is restored.
+ */
+const showsWithHeld: ReadonlySet<string> = new Set(['flow-tile', 'loop-wall']);
+
+/**
  * A small print with the old and the new value (of two settings: the old and the new pair) side by side on the specimen
  * of a trial: nothing held by the trial alone, everything else as the pair has it now. Which of the two comes first is
  * drawn from the seed, so that it can be judged blind. Undefined where nothing moved, or where it cannot be made.
@@ -32,8 +38,7 @@ export function confirmationOf(
   const small: Trial = {
     ...trial,
     baseline,
-    // Flow tiles stay solid: without that the fault would not show. All else that was test-only is restored.
-    frozen: trial.specimen.id === 'flow-tile' ? trial.frozen : {},
+    frozen: showsWithHeld.has(trial.specimen.id) ? trial.frozen : {},
     axes: [{ ...axis, levels: levelsOf(first), kind: 'step', ...(also && { also }) }],
     seed,
   };

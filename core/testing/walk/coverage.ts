@@ -4,30 +4,48 @@ import { qualityOf } from '#core/judge';
 import { weightsFor, type Choice } from '#core/settle';
 import type { Trial } from '#core/trial';
 import { FALL, FAULT_AT } from '../../settle/picks';
-import { clearScores, printTrial } from './printed';
+import { clearScores, printTrial, type PrintedTrial } from './printed';
 import { together } from '../../careful';
 
 /** Levels within so many points of the best are as good. */
 const AS_GOOD = 0.05;
 
 /**
- * Whether an interval holds what it speaks of, told without any noise on the trial’s own specimen in fine levels: a level
- * that is as good as the best, or, of a rule by a fault, where the first fault lies. Undefined where that cannot be told.
+ * Whether an interval holds what it speaks of, told without any noise in fine levels on the specimens that it was settled
+ * from, what several of them show as the mean: a level that is as good as the best, or, of a rule by a fault, where the
+ * first fault lies. Undefined where that cannot be told.
+ *
+ * @param trials the last first; those before it on the same specimen are left out
  */
-export function holds(trial: Trial, { rule, factor, interval95 }: Choice, traits: Traits): boolean | undefined {
-  const axis = trial.axes[0]!;
-  const [low, high] = [Math.min(...axis.levels), Math.max(...axis.levels)];
-  const falls = axis.levels[0]! > axis.levels.at(-1)!;
+export function holds(
+  trials: readonly Trial[],
+  { rule, factor, interval95 }: Choice,
+  traits: Traits,
+): boolean | undefined {
+  const own = trials.filter((t, i) => trials.findIndex((u) => u.specimen.id === t.specimen.id) === i);
+  const levels = own.flatMap((t) => t.axes[0]!.levels);
+  const [low, high] = [Math.min(...levels), Math.max(...levels)];
   for (const count of [15, 11, 8]) {
     const even = Array.from({ length: count }, (_, i) => rounded(low + ((high - low) * i) / (count - 1), 6));
-    const fine: Trial = { ...trial, axes: [{ ...axis, levels: falls ? even.reverse() : even }] };
-    const print = printTrial(fine, traits, 1);
-    if (!print) continue;
-    const scores = clearScores(print);
-    const all = print.plan.cells
-      .map((c, i) => ({ level: c.levels[factor]!, scores: scores[i]! }))
-      .sort((a, b) => a.level - b.level);
-    return byFault(rule) ? holdsFault(all, rule, factor, interval95) : holdsBest(all, factor, interval95);
+    const prints = own.map((trial) => {
+      const axis = trial.axes[0]!;
+      const falls = axis.levels[0]! > axis.levels.at(-1)!;
+      return printTrial({ ...trial, axes: [{ ...axis, levels: falls ? [...even].reverse() : even }] }, traits, 1);
+    });
+    const all = even.map((level) => ({ level, byQuality: new Map<string, number[]>() }));
+    if (prints.some((p) => !p)) continue;
+    for (const print of prints as PrintedTrial[]) {
+      clearScores(print).forEach((scores, i) => {
+        const at = all.find(({ level }) => Math.abs(level - print.plan.cells[i]!.levels[factor]!) < 1e-6)!;
+        for (const [id, score] of Object.entries(scores))
+          at.byQuality.set(id, [...(at.byQuality.get(id) ?? []), score]);
+      });
+    }
+    const told = all.map(({ level, byQuality }) => ({
+      level,
+      scores: Object.fromEntries([...byQuality].map(([id, v]) => [id, v.reduce((a, b) => a + b, 0) / v.length])),
+    }));
+    return byFault(rule) ? holdsFault(told, rule, factor, interval95) : holdsBest(told, factor, interval95);
   }
   return undefined;
 }

@@ -67,7 +67,7 @@ export function walkPair(context: Context, baseline: Settings, seed: number): Pa
       value: settled[s.factor],
       evenly: evenly[s.factor],
       best: best.sheet[s.factor]!,
-      held: s.choice && s.trial ? holds(s.trial, s.choice, traits) : undefined,
+      held: s.choice && s.trials.length > 0 ? holds(s.trials, s.choice, traits) : undefined,
       confirmed: s.confirmed,
       none: !s.choice,
       worth: [worthSettled, worthEvenly, best.worth].map((w) => w.of[walked[i]!.stop] ?? 0) as [number, number, number],

@@ -4,6 +4,7 @@ import { factorOf } from '#core/factors';
 import type { Traits } from '#core/lab';
 import type { Reading } from '#core/judge';
 import {
+  askedNext,
   blindly,
   contextInForce,
   reverted,
@@ -66,8 +67,8 @@ export interface StopWalked {
   before: number | undefined;
   after: number | undefined;
   choice: Choice | undefined;
-  /** The last trial that was settled from: what its interval speaks of. */
-  trial: Trial | undefined;
+  /** The trials that were settled from, the last first: what its interval speaks of. */
+  trials: readonly Trial[];
   confirmed: 'steady' | 'reverted' | 'open' | undefined;
   /** Why no value was found, in the words of the program. */
   said: string;
@@ -77,6 +78,14 @@ export interface StopWalked {
 export interface Walk {
   pair: PairValues;
   stops: StopWalked[];
+}
+
+type Earlier = { cells: PrintedTrial['plan']['cells']; readings: Reading[] };
+
+/** What trials showed, the last first. */
+interface Read {
+  trials: readonly Trial[];
+  earlier: readonly Earlier[];
 }
 
 const add = (spent: Spent, { time, mass }: PrintedTrial): Spent => ({
@@ -104,6 +113,27 @@ const tunedOf = (choice: Choice): Tuned => ({
 const isOpen = ({ choices, flags }: Pick<WholeSettled, 'choices' | 'flags'>): boolean =>
   choices.length === 0 || flags.some((f) => f.code === 'coarse');
 
+/** A stop that was gone to again: what was spent on it in all. Where nothing new was found, what was known before stands. */
+function joined(first: StopWalked, second: StopWalked): StopWalked {
+  const both = (of: keyof Spent) => first.spent[of] + second.spent[of];
+  const spent = { prints: both('prints'), time: both('time'), mass: both('mass') };
+  return second.choice || !first.choice
+    ? { ...second, before: first.choice ? first.before : second.before, spent }
+    : { ...first, spent };
+}
+
+const notWalked = (stop: string): StopWalked => ({
+  stop,
+  factor: '',
+  spent: { prints: 0, time: 0, mass: 0 },
+  before: undefined,
+  after: undefined,
+  choice: undefined,
+  trials: [],
+  confirmed: undefined,
+  said: '',
+});
+
 /** The trial of a kind for a pair as it stands by now. */
 function trialNow(kind: string, pair: PairValues, context: Context): Trial | undefined {
   return trialOfKind(kind, contextInForce(context, pair.values), tunedBaseline(pair.baseline, pair.values));
@@ -120,16 +150,19 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
   const random = seeded(seed);
   const draw = () => Math.floor(random() * 0xffffffff);
   let pair = start;
-  const visit = ({ stop, kind, factor }: (typeof walked)[number]): StopWalked => {
+  /** What the trial with which a stop was begun last showed, all its prints together. */
+  const begun = new Map<string, Read>();
+  const visit = ({ stop, kind, factor }: (typeof walked)[number], beside?: Read): StopWalked => {
     const now = contextInForce(context, pair.values);
     const before = valueInForce(pair, context, factor);
     let spent: Spent = { prints: 0, time: 0, mass: 0 };
     let trial = trialNow(kind, pair, context);
     let settledFrom: Trial | undefined;
+    let found: WholeSettled | undefined;
     let choice: Choice | undefined;
     let said = '';
     let last: { plan: PrintedTrial['plan']; readings: Reading[]; options: WholeOptions } | undefined;
-    const earlier: { cells: PrintedTrial['plan']['cells']; readings: Reading[] }[] = [];
+    const earlier: Earlier[] = [...(beside?.earlier ?? [])];
     while (trial && spent.prints < MOST_PRINTS) {
       const print = printTrial(trial, traits, draw());
       if (!print) break;
@@ -144,12 +177,19 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
       }
       said = settled.flags.map((f) => f.message).join('; ');
       if (settled.choices[0]) {
-        [choice, settledFrom] = [settled.choices[0], trial];
+        [choice, settledFrom, found] = [settled.choices[0], trial, settled];
         last = { plan: print.plan, readings, options: { ...options, earlier: [...earlier] } };
       } else choice = undefined;
       if (!isOpen(settled) && (stop !== TWICE || spent.prints > 1)) break;
       earlier.push({ cells: print.plan.cells, readings });
       trial = settled.next ?? undefined;
+    }
+    if (last && settledFrom) {
+      const own = { cells: last.plan.cells, readings: last.readings };
+      begun.set(stop, {
+        trials: [settledFrom, ...(beside?.trials ?? [])],
+        earlier: [...(last.options.earlier ?? []), own],
+      });
     }
     const stopped: StopWalked = {
       stop,
@@ -158,7 +198,7 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
       before,
       after: before,
       choice,
-      trial: settledFrom,
+      trials: settledFrom ? [settledFrom, ...(beside?.trials ?? [])] : [],
       confirmed: undefined,
       said,
     };
@@ -167,6 +207,7 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
     if (factor === 'volumetric-flow' || before === undefined) {
       pair = withSettled(pair, now, tunedOf(choice));
       stopped.after = choice.choice;
+      if (settledFrom && found) asked = { trial: settledFrom, settled: found };
       return stopped;
     }
     const step = factorOf(factor)!.settable;
@@ -204,7 +245,25 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
     }
     return stopped;
   };
-  const stops = walked.map(visit);
+  /** A flow limit with what it was settled by, which may ask something of the temperature. */
+  let asked: { trial: Trial; settled: WholeSettled } | undefined;
+  const stops = walked.map(({ stop }): StopWalked => notWalked(stop));
+  const go = (k: number) => {
+    const second = visit(walked[k]!);
+    stops[k] = joined(stops[k]!, second);
+    if (!asked) return;
+    const { trial, settled } = asked;
+    asked = undefined;
+    const wants = askedNext(trial, settled, contextInForce(context, pair.values), pair.values, () =>
+      begun.get('temperature')?.trials.at(0),
+    );
+    const t = walked.findIndex((w) => w.stop === wants?.stop);
+    if (wants && t >= 0)
+      stops[t] = joined(stops[t]!, visit({ ...walked[t]!, kind: wants.kind }, begun.get(wants.stop)));
+  };
+  walked.forEach((_, k) => {
+    go(k);
+  });
   // What a later stop has shaken is gone to once more, as the route says, and what had no value.
   const again = new Set<string>();
   while (again.size < MOST_AGAIN) {
@@ -214,11 +273,7 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
     const k = shaken >= 0 ? shaken : states.findIndex((state, i) => state === 'open' && open(i));
     if (k < 0) break;
     again.add(walked[k]!.stop);
-    const [first, second] = [stops[k]!, visit(walked[k]!)];
-    const both = (of: keyof Spent) => first.spent[of] + second.spent[of];
-    const spent = { prints: both('prints'), time: both('time'), mass: both('mass') };
-    // Where nothing new was found, what was known before still stands.
-    stops[k] = second.choice ? { ...second, before: first.before, spent } : { ...first, spent };
+    go(k);
   }
   return { pair, stops };
 }
@@ -265,7 +320,17 @@ export function walkEvenly(
     const level = best[limit ? best.length - 1 : Math.floor((best.length - 1) / 2)]?.level;
     const choice = level === undefined ? undefined : asChoice(factor, level);
     if (choice) pair = withSettled(pair, now, tunedOf(choice));
-    return { stop, factor, spent, before, after: level ?? before, choice, trial, confirmed: undefined, said: '' };
+    return {
+      stop,
+      factor,
+      spent,
+      before,
+      after: level ?? before,
+      choice,
+      trials: trial ? [trial] : [],
+      confirmed: undefined,
+      said: '',
+    };
   });
   return { pair, stops };
 }

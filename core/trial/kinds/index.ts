@@ -4,6 +4,7 @@ import { bedLoops } from './bed-loops';
 import { nozzleHeight } from './nozzle-height';
 import { bedHold } from './bed-hold';
 import { bedCover } from './bed-cover';
+import { temperatureAtLimit } from './temperature-at-limit';
 import { temperatureTower } from './temperature-tower';
 import { temperatureStrips } from './temperature-strips';
 import { temperatureTwoTools } from './temperature-two-tools';
@@ -63,6 +64,7 @@ export const kinds: readonly Kind[] = [
   bedHold,
   bedCover,
   temperatureTower,
+  temperatureAtLimit,
   temperatureStrips,
   temperatureTwoTools,
   flowLimit,

@@ -16,6 +16,7 @@ import { listed, sentence } from '#core/base';
 import { factorOf } from '#core/factors';
 import {
   disagreements,
+  methodsIn,
   givenValue,
   kindsOf,
   newest,
@@ -285,10 +286,7 @@ export class StopPage implements OnDestroy {
 
   /** Two methods for one setting that do not agree. */
   protected readonly disagreements = computed(() =>
-    disagreements(this.pair()?.values ?? [], (trial) => {
-      const id = this.keeper.find('records', trial)?.trial.specimen.id;
-      return id === undefined ? undefined : specimenOf(id)?.label;
-    })
+    disagreements(this.pair()?.values ?? [], methodsIn(this.keeper.documents().records))
       .filter((d) => this.stop()?.factors.includes(d.factor))
       .map((d) => d.message),
   );

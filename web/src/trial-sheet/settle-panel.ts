@@ -16,11 +16,12 @@ import {
   type Choice,
 } from '#core/settle';
 import { calculate, calculatorOf } from '#core/sums';
-import { compareRecords, movedIn, newest, stopOf, symptomOf, valueWords } from '#core/route';
-import type { Moved } from '#core/trial';
+import { compareRecords, movedWords, newest, stopOf, symptomOf, valueWords } from '#core/route';
 import { Keeper } from '../data/keeper';
 import { ByHand } from '../route/by-hand';
+import { AskedNextTrial } from './asked-next';
 import { ConfirmAgainst } from './confirm-against';
+import { ConfirmationAnswer } from './confirmation-answer';
 import { FeedNote } from './feed-note';
 import { HiddenNote } from './hidden-note';
 import { QuantityList } from './quantity-list';
@@ -33,8 +34,10 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
 @Component({
   selector: 'st-settle-panel',
   imports: [
+    AskedNextTrial,
     ByHand,
     ConfirmAgainst,
+    ConfirmationAnswer,
     FeedNote,
     HiddenNote,
     QuantityList,
@@ -47,39 +50,8 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
   changeDetection: ChangeDetectionStrategy.OnPush,
   host: { '[class.wide]': 'desk.columns() !== undefined || desk.tracks().length === 0' },
   template: `
-    @if (desk.settlement.verdict(); as v) {
-      <section aria-label="Confirmation" class="answer whole">
-        <p class="value" [class.none]="v.state === 'open'">
-          {{ v.state === 'steady' ? 'it holds' : v.state === 'reverted' ? 'the old one is better' : 'not told yet' }}
-        </p>
-        <p>{{ v.why }}.</p>
-        @if (desk.blind()) {
-          <p class="small soft">The values stay hidden until you decide.</p>
-        } @else {
-          <p class="figures">{{ movedWords(confirmed(), 'new') }} against {{ movedWords(confirmed(), 'old') }}</p>
-        }
-      </section>
-      <section aria-label="Act" class="acts">
-        @if (desk.record()?.settledOn) {
-          <p>
-            {{
-              v.state === 'steady' ? 'Kept: the value is steady now.' : 'The old value stands on the tune sheet again.'
-            }}
-          </p>
-          @if (v.state === 'reverted') {
-            <p class="small">
-              A value between may be better than both.
-              {{ desk.record()?.readings?.length ? 'This print counts in the trial now:' : 'Back in the trial:' }}
-              <a [routerLink]="['/trial', desk.record()?.confirms?.trial]">see what it says</a>
-            </p>
-          }
-        } @else {
-          <button type="button" class="act main" [disabled]="v.state === 'open'" (click)="desk.settlement.decide()">
-            {{ v.state === 'reverted' ? 'Put the old value back' : 'Keep the new value: steady' }}
-          </button>
-        }
-        <a [routerLink]="['/pair', desk.record()?.pair, 'tune']" class="small">tune sheet</a>
-      </section>
+    @if (desk.settlement.verdict()) {
+      <st-confirmation-answer />
     } @else if (desk.settlement.failed(); as why) {
       <div class="empty">
         <p class="wrong" role="alert">What it says could not be worked out. {{ why }}</p>
@@ -217,6 +189,7 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
           </button>
           <p class="small soft">{{ s.nextWhy }}{{ nextCost() }}</p>
         }
+        <st-asked-next />
         @if (byHand().length > 0) {
           <st-by-hand
             [factors]="byHand()"
@@ -297,21 +270,8 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
       padding: 8px 8px 0 0;
       font-size: 12.5px;
     }
-    .value {
-      font-size: 22px;
-      font-weight: 650;
-      color: var(--madder);
-      line-height: 1.15;
-    }
-    .none {
-      color: var(--ink-soft);
-      font-family: var(--text);
-    }
     :host(.wide) {
       grid-template-columns: 220px minmax(0, 1fr) 220px;
-    }
-    .whole {
-      grid-column: span 2;
     }
     .compared {
       grid-column: 2 / -1;
@@ -354,6 +314,7 @@ export class SettlePanel {
   protected readonly desk = inject(TrialDesk);
   private readonly keeper = inject(Keeper);
   protected readonly valueWords = valueWords;
+  protected readonly movedWords = movedWords;
   protected readonly ruleOptions = computed(() => [
     // On a map the surface decides: no other rule is applied there, so none is offered.
     ...rulesFor(this.desk.factor()).filter((r) => !this.desk.columns() || r.id === 'best-combined'),
@@ -426,14 +387,6 @@ export class SettlePanel {
   private nearly(factor: string, value: number): string {
     const grain = factorOf(factor)?.settable ?? 1;
     return this.words(factor, Math.round(value / grain) * grain);
-  }
-
-  protected readonly confirmed = computed(() => {
-    const confirms = this.desk.record()?.confirms;
-    return confirms ? movedIn(confirms) : [];
-  });
-  protected movedWords(moved: readonly Moved[], which: 'old' | 'new'): string {
-    return moved.map((m) => this.words(m.factor, m[which])).join(', ');
   }
 
   protected words(factor: string, value: number): string {

@@ -8,6 +8,7 @@ import {
   disagreements,
   inOrderOf,
   keptOf,
+  methodsIn,
   movedIn,
   readBeside,
   steadied,
@@ -22,7 +23,6 @@ import {
   type Tuned,
 } from '#core/route';
 import type { Choice, LevelCost, WholeSettled } from '#core/settle';
-import { specimenOf } from '#core/specimens';
 import { confirmationOf, reallyMoved, type Moved } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
@@ -111,8 +111,8 @@ export class Settlement {
     const tuned = this.tuned();
     const pair = this.keeper.find('pairs', this.desk.record()?.pair);
     if (!tuned || !pair) return [];
-    const methodOf = (trial: string) => specimenOf(this.keeper.find('records', trial)?.trial.specimen.id ?? '')?.label;
-    return disagreements(pair.values, methodOf).filter((d) => d.factor === tuned.factor);
+    const methods = methodsIn(this.keeper.documents().records);
+    return disagreements(pair.values, methods).filter((d) => d.factor === tuned.factor);
   });
   /** What was settled here, each beside the value that stood before: of the tune sheet, else of the baseline. */
   readonly moved = computed((): Moved[] =>

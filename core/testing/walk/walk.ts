@@ -3,6 +3,7 @@ import type { Context } from '#core/context';
 import { factorOf } from '#core/factors';
 import type { Traits } from '#core/lab';
 import type { Reading } from '#core/judge';
+import type { Cell } from '#core/plan';
 import {
   askedNext,
   blindly,
@@ -80,7 +81,10 @@ export interface Walk {
   stops: StopWalked[];
 }
 
-type Earlier = { cells: PrintedTrial['plan']['cells']; readings: Reading[] };
+interface Earlier {
+  cells: readonly Cell[];
+  readings: readonly Reading[];
+}
 
 /** What trials showed, the last first. */
 interface Read {

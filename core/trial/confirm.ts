@@ -10,10 +10,10 @@ export const reallyMoved = (all: readonly Moved[]): Moved[] =>
   all.filter((m) => Math.abs(m.old - m.new) >= 1e-9).slice(0, 2);
 
 /**
- * Specimens that show nothing without what their trial holds: flow tiles stay solid, and loops stay as fast. All else that
- * was test-only is restored.
+ * Specimens that show nothing, or something else, without what their trial holds: flow tiles stay solid, loops and corners
+ * as fast, and lines of pressure advance free of air. All else that was test-only is restored.
  */
-const showsWithHeld: ReadonlySet<string> = new Set(['flow-tile', 'loop-wall']);
+const showsWithHeld: ReadonlySet<string> = new Set(['flow-tile', 'loop-wall', 'surge-ribbon', 'star-wall']);
 
 /**
  * A small print with the old and the new value (of two settings: the old and the new pair) side by side on the specimen

@@ -61,3 +61,11 @@ export const alongEdges: Partial<Settings> = {
 
 /** Every way between fins draws filament back, and layers of a fence last long enough at the speed that is asked. */
 export const amongFins: Partial<Settings> = { brimWidth: 0, minimumLayerTime: 5, retractionLeastTravel: 0 };
+
+/**
+ * Drawn back no further than any printer bears: what is drawn too far takes in air, every line begins thin, and that would
+ * pass for pressure advance.
+ */
+export const drawnBriefly = (context: Context, s: Settings): Partial<Settings> => ({
+  retractionDistance: Math.min(s.retractionDistance, isDirect(context) ? 0.4 : 2),
+});

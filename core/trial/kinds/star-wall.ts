@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { advances, axis, fastest } from './levels';
+import { advances, axis, drawnBriefly, fastest } from './levels';
 
 export const starWall: Kind = {
   id: 'star-wall',
@@ -11,6 +11,10 @@ export const starWall: Kind = {
   recipe: (context, s) => ({
     axes: [axis('pressure-advance', 'height', advances(context, 5), 'ramp')],
     // Fast, so that braking before a corner takes several lines’ widths and shows.
-    frozen: { brimWidth: 0, outerWallSpeed: Math.max(s.outerWallSpeed, fastest(context, s, 100)) },
+    frozen: {
+      brimWidth: 0,
+      outerWallSpeed: Math.max(s.outerWallSpeed, fastest(context, s, 100)),
+      ...drawnBriefly(context, s),
+    },
   }),
 };

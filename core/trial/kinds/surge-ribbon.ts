@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { advances, axis } from './levels';
+import { advances, axis, drawnBriefly } from './levels';
 
 export const surgeRibbon: Kind = {
   id: 'surge-ribbon',
@@ -16,6 +16,6 @@ export const surgeRibbon: Kind = {
       fastSpeed: Math.min(100, context.printer.maximum.speed),
       pitch: Math.ceil(2 * (Math.max(5, 5.5 * s.lineWidth) + 0.6)) / 2,
     },
-    frozen: { brimWidth: 0 },
+    frozen: { brimWidth: 0, ...drawnBriefly(context, s) },
   }),
 };

@@ -1,4 +1,4 @@
-import { must } from '#core/base';
+import { must, normal, seeded } from '#core/base';
 import { factorOf } from '#core/factors';
 import type { Reading } from '#core/judge';
 import { planned, trialOfKind, type Trial } from '#core/trial';
@@ -174,5 +174,36 @@ describe('between equals the stronger is taken', () => {
     expect(at(hill(0), rising, 'stringing').value).toBe(245);
     // Nor for one that the person has said not to count.
     expect(at(hill(0), rising, 'layer-strength', 0).value).toBe(245);
+  });
+  it('counts as an answer: what is said of the optimum takes it in', () => {
+    const random = seeded(5);
+    const plan = must(planned(smallTower([270, 265, 260, 255, 250, 245, 240, 235])));
+    let told = 0;
+    for (let run = 0; run < 40; run++) {
+      const best = 245 + 15 * random();
+      const score = (v: number) => Math.max(0, Math.min(4, Math.round(v + 0.5 * normal(random))));
+      const readings = plan.cells.flatMap(({ id, levels }): Reading[] => {
+        const level = levels['nozzle-temperature']!;
+        const said = (track: string, value: number) => ({
+          print: 'p',
+          cells: [id],
+          track,
+          value,
+          judge: 'me',
+          replicate: 1,
+        });
+        return [
+          said('surface', score(3.6 - ((level - best) / 9) ** 2)),
+          said('layer-strength', score(4 / (1 + Math.exp((250 - level) / 5)))),
+        ];
+      });
+      const [choice] = settle(plan, readings, { rule: 'best-combined' }).choices;
+      if (!choice) continue;
+      if (choice.why.includes('better in layer strength')) told++;
+      const [from, to] = choice.interval95;
+      expect(from).toBeLessThanOrEqual(choice.choice);
+      expect(to).toBeGreaterThanOrEqual(choice.choice);
+    }
+    expect(told).toBeGreaterThan(5);
   });
 });

@@ -290,18 +290,21 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
     number,
     number,
   ];
-  // The curves through all levels may see the fault elsewhere than the two levels that the rule goes by: then both may
-  // be right.
+  // The curves through all levels may see the fault elsewhere than the two levels that the rule goes by, and how sharply a
+  // wall gives way between them nobody has seen: both may be right.
   if (bracket) {
     if (begins !== undefined && (begins < bracket[0] || begins > bracket[1])) begins = undefined;
-    if (interval[0] > bracket[1] || interval[1] < bracket[0]) {
-      interval[0] = Math.min(interval[0], bracket[0]);
-      interval[1] = Math.max(interval[1], bracket[1]);
-    }
+    interval[0] = Math.min(interval[0], bracket[0]);
+    interval[1] = Math.max(interval[1], bracket[1]);
   }
   const beginning = begins === undefined ? '' : `the fault most likely lies at ${wordsOf(factor, fine(begins))}`;
   // A margin may lead beyond what can be set.
   const value = fine(within(found.value));
+  // What is as good as the best is no less the answer.
+  if (!own) {
+    interval[0] = Math.min(interval[0], value);
+    interval[1] = Math.max(interval[1], value);
+  }
   const ends = value === fine(found.value) ? '' : `nothing beyond ${wordsOf(factor, value)} can be set`;
   result.choices.push({
     factor: factor.id,

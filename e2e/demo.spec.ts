@@ -13,8 +13,8 @@ test('the demo way: from the finished trial to the tune sheet and its exports', 
   await expect(page.locator('.pill')).toHaveText(/245 °C ±/);
   await expect(page.getByText(/the combined score is highest there/)).toBeVisible();
   // Another rule moves it at once, and undo brings it back.
-  await choose(page, 'Rule', 'middle of the clean band');
-  await expect(page.locator('.pill')).toHaveText(/248 °C/);
+  await choose(page, 'Rule', 'highest before the fault');
+  await expect(page.locator('.pill')).toHaveText(/230 °C/);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.locator('.pill')).toHaveText(/245 °C/);
   // Weights are dragged by keyboard too.

@@ -55,9 +55,11 @@ test('a trial that is only planned says so, in Read and in Settle', async ({ pag
 
 test('an answer at the edge opens an extended trial; cells that wait to be read come first', async ({ page }) => {
   await useDemo(page);
-  // Half read: the answer lies at the edge of what is read, and the sheet says what to do first.
+  // Half read: nothing differs so far, and the sheet says what to do first.
   await page.goto('/trial/demo-plover-temperature?stage=settle');
-  await expect(page.getByText(/at the edge.*read what lies beyond it first/)).toBeVisible();
+  await expect(
+    page.getByText('no visible difference between 220 °C and 235 °C: read the other levels first'),
+  ).toBeVisible();
   await expect(page.getByRole('button', { name: 'Plan the next trial' })).toBeHidden();
 
   await page.goto('/trial/demo-osprey-temperature?stage=print');

@@ -7,12 +7,7 @@ import type { Settings } from '#core/settings';
 import { freshTrial, planned, trialOfKind } from '#core/trial';
 import { engineCheck } from './engine-checks';
 import { demoPairs, heron, marshPetg, osprey, plover, reedTpu, saltpanPla, tidewrackAsa } from './pairs';
-
-// Speeds 15–55 mm/s by bands, distances 0.2–1.8 mm across: short and slow strings, long leaves a notch.
-const fenceScores: Record<string, number[]> = {
-  stringing: [0, 1, 2, 2, 3, 0, 2, 3, 3, 3, 1, 2, 4, 4, 4, 1, 3, 4, 4, 4, 1, 3, 4, 4, 3],
-  restart: [3, 3, 3, 3, 2, 4, 4, 3, 3, 2, 4, 4, 4, 3, 2, 4, 4, 4, 2, 1, 3, 3, 3, 2, 1],
-};
+import { read } from './read';
 
 // The fence was planned after the temperature was settled.
 const tunedFirst = (baseline: Settings): Settings => ({ ...baseline, nozzleTemperature: 245 });
@@ -20,24 +15,18 @@ const tunedFirst = (baseline: Settings): Settings => ({ ...baseline, nozzleTempe
 /** What stands where a print notes its firmware. */
 const practice = 'practice printer';
 
-// Scores for 265, 260 … 230 °C, as one careful person would give them.
-const heronScores: Record<string, (number | 'broke' | 'cannot tell')[]> = {
-  stringing: [0, 1, 2, 3, 3, 4, 4, 4],
-  overhang: [1, 2, 2, 3, 3, 4, 4, 4],
-  bridge: [1, 1, 2, 3, 4, 4, 4, 4],
-  surface: [2, 2, 3, 4, 4, 4, 2, 1],
-  'layer-strength': [4, 4, 4, 4, 4, 2, 1, 'broke'],
-};
-const ploverScores: Record<string, (number | 'broke' | 'cannot tell')[]> = {
-  stringing: [1, 1, 2, 3],
-  overhang: [1, 2, 3, 3],
-};
-
-function readings(print: string, scores: typeof heronScores): Reading[] {
-  return Object.entries(scores).flatMap(([track, values]) =>
-    values.map((value, cell) => ({ print, cells: [cell], track, value, judge: 'me', replicate: 1 })),
+/** What was read of the print of a record: of all its qualities, or of some, and of so many cells. */
+const readOf = (record: string, tracks: readonly string[] = Object.keys(read[record]!), cells = Infinity): Reading[] =>
+  tracks.flatMap((track) =>
+    read[record]![track]!.slice(0, cells).map((value, cell) => ({
+      print: `${record}-1`,
+      cells: [cell],
+      track,
+      value,
+      judge: 'me',
+      replicate: 1,
+    })),
   );
-}
 
 /** Everything that ships as demo data: three pairs, a finished temperature trial, one in reading, one planned, the engine checks. */
 export function demoData(): Backup {
@@ -77,7 +66,7 @@ export function demoData(): Backup {
         took: { time: 2575, mass: 6.8, cost: 0.18 },
       },
     ],
-    readings: readings('demo-heron-temperature-1', heronScores),
+    readings: readOf('demo-heron-temperature'),
     checklist: { dry: true, 'first-layer': true, spool: true },
     settledOn: '2026-11-14T11:05:00Z',
   };
@@ -90,7 +79,8 @@ export function demoData(): Backup {
         conditions: { firmware: '0.12', room: '19 °C', drying: '', note: '' },
       },
     ],
-    readings: readings('demo-plover-temperature-1', ploverScores),
+    // Half the way through.
+    readings: readOf('demo-plover-temperature', ['stringing', 'overhang'], 4),
     checklist: { dry: true, 'first-layer': true, spool: true },
   };
   const fence = trialOfKind('retraction-fence', first!.context, tunedFirst(first!.baseline))!;
@@ -108,7 +98,7 @@ export function demoData(): Backup {
         took: { time: 971, mass: 2, cost: 0.05 },
       },
     ],
-    readings: readings('demo-heron-fence-1', fenceScores),
+    readings: readOf('demo-heron-fence'),
     outOfOrder: 'strings spoil every other print; flow is known from the last reel',
     checklist: { dry: true, 'first-layer': true },
   };

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { heron, marshPetg, saltpanPla } from '#core/demo';
-import { hiddenBehind } from './hidden';
+import { hiddenBehind, offFrom } from './hidden';
 import { drawTraits, ownTraits } from './traits';
 
 const context = { printer: heron, filament: marshPetg };
@@ -35,5 +35,18 @@ describe('what was hidden', () => {
     expect(other.printer.feedError).toBe(one.printer.feedError);
     expect(other.filament).not.toEqual(one.filament);
     expect(ownTraits({ printer: { ...heron, id: 'another' }, filament: marshPetg }).filament).toEqual(one.filament);
+  });
+});
+
+describe('how far a value is from what was hidden', () => {
+  it('is told from the best, or from the nearer end of what is good; within it nothing is lost', () => {
+    expect(offFrom({ best: 0.4, words: '' }, 0.5)).toEqual({ off: expect.closeTo(0.1, 9), near: 0.4 });
+    const good = { from: 240, to: 250, words: '' };
+    expect(offFrom(good, 235)).toEqual({ off: -5, near: 240 });
+    expect(offFrom(good, 252)).toEqual({ off: 2, near: 250 });
+    for (const value of [240, 245, 250]) expect(offFrom(good, value)).toEqual({ off: 0, near: undefined });
+  });
+  it('is told from the middle where it wants more than it bears: that costs something too', () => {
+    expect(offFrom({ from: 261, to: 259, words: '' }, 250)).toEqual({ off: -10, near: 260 });
   });
 });

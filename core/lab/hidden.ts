@@ -59,3 +59,14 @@ export function hiddenBehind(
       return undefined;
   }
 }
+
+/**
+ * How far a value is from what was hidden, signed, and what it is held against; no such value where nothing is lost. Where
+ * it wants more than it bears, the middle of the two is as good as it gets.
+ */
+export function offFrom({ best, from, to }: Hidden, value: number): { off: number; near: number | undefined } {
+  const one = best ?? (from! > to! ? (from! + to!) / 2 : undefined);
+  if (one !== undefined) return { off: value - one, near: one };
+  if (value < from!) return { off: value - from!, near: from };
+  return value > to! ? { off: value - to!, near: to } : { off: 0, near: undefined };
+}

@@ -1,7 +1,7 @@
 export * from './amounts';
 export * from './firmware';
 export * from './heat';
-export { hiddenBehind, type Hidden as HiddenValue } from './hidden';
+export { hiddenBehind, offFrom, type Hidden as HiddenValue } from './hidden';
 export { type Blob, type Laid as LaidLines, type Strand } from './laid';
 export * from './print-file';
 export * from './instruments';

@@ -66,6 +66,8 @@ export function verdictIn(record: TrialRecord, cells: readonly Cell[]): Verdict 
 export interface Beside {
   cells: readonly Cell[];
   readings: readonly Reading[];
+  /** Of a trial that this one goes on from: its title. */
+  title?: string;
   /** Of a confirmation: the value that it put back. */
   putBack?: { factor: string; value: number };
 }
@@ -96,7 +98,7 @@ export function readBeside(record: TrialRecord, all: readonly TrialRecord[]): Be
     const before = all.find((r) => r.id === at);
     const cells = before ? cellsIn(before) : [];
     if (!before || cells.length === 0) break;
-    found.push({ cells, readings: before.readings });
+    found.push({ cells, readings: before.readings, title: before.trial.title });
     own.push(before.id);
     at = before.after;
   }

@@ -255,7 +255,7 @@ describe('the demo data and backups', () => {
     expect(taken(round())).toMatchObject({ left: [], mended: [], documents: { records: data.records } });
     expect(data.pairs).toHaveLength(3);
     expect(data.records.slice(0, 5).map((r) => [r.prints.length, r.readings.length])).toEqual([
-      [1, 50],
+      [1, 75],
       [0, 0],
       [1, 40],
       [1, 8],

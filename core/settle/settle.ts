@@ -182,11 +182,21 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
   const any = Math.max(...evidence) - Math.log(evidence.length) / 2;
   const all = evidence.reduce((sum, e) => sum + e, 0);
   if (Math.max(any, all) < (poor ? HINT : DIFFERENCE) && !slopes(weighed)) {
+    const ends = `${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}`;
+    const waits = scores.filter((s) => !voids.includes(s.cell) && !said.some((r) => r.cells.includes(s.cell)));
+    if (waits.length > 0) {
+      flags.push({
+        code: 'no-visible-difference',
+        message: `no visible difference between ${ends}: read the other levels first`,
+        cells: waits.map((s) => s.cell),
+      });
+      return result;
+    }
     const plain = cheapestOfFlat(read, options.costs ?? [], factor);
     if (plain) {
       flags.push({
         code: 'no-visible-difference',
-        message: `no visible difference between ${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}, and all pass: the cheapest is taken`,
+        message: `no visible difference between ${ends}, and all pass: the cheapest is taken`,
         cells: read.map((s) => s.cell),
       });
       const { value, low, high, why } = plain;
@@ -207,7 +217,7 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
     const wider = withNext(result, plan, 'both', sorted, step);
     flags.push({
       code: 'no-visible-difference',
-      message: `no visible difference between ${wordsOf(factor, sorted[0]!)} and ${wordsOf(factor, sorted[sorted.length - 1]!)}: ${wider.next ? 'widen the sweep' : 'nothing beyond them can be set, so leave it, or read again'}`,
+      message: `no visible difference between ${ends}: ${wider.next ? 'widen the sweep' : 'nothing beyond them can be set, so leave it, or read again'}`,
       cells: read.map((s) => s.cell),
     });
     return wider;

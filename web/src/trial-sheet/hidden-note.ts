@@ -2,7 +2,7 @@ import { ChangeDetectionStrategy, Component, computed, effect, inject, untracked
 import { duration, listed, sentence, show, type Progress } from '#core/base';
 import { costBetween, type Price } from '#core/careful';
 import { factorOf, levelWords } from '#core/factors';
-import { hiddenBehind, mishaps, ownTraits } from '#core/lab';
+import { hiddenBehind, mishaps, offFrom, ownTraits } from '#core/lab';
 import { HAND, type PrintInHand } from '../work/print-in-hand';
 import { TrialDesk } from './trial-desk';
 
@@ -63,17 +63,14 @@ export class HiddenNote {
       if (!h || !factor) return [];
       const say = (v: number) => `${show(v * factor.shown, /°C|%|mm³/.test(factor.unit) ? 1 : 3)} ${factor.unit}`;
       const best = h.best;
-      const off =
-        best !== undefined ? choice - best : choice < h.from! ? choice - h.from! : Math.max(0, choice - h.to!);
+      const { off, near } = offFrom(h, choice);
       const truth =
         best !== undefined
           ? `best is ${say(best)}`
           : h.from! <= h.to!
             ? `good is ${say(h.from!)} to ${say(h.to!)}`
-            : `nothing is quite good: it wants at least ${say(h.from!)} and at most ${say(h.to!)}`;
+            : `nothing is quite good: it wants at least ${say(h.from!)} and at most ${say(h.to!)}, ${say(near!)} is as good as it gets`;
       const far = off === 0 ? 'you are within it' : `you are off by ${say(off).replace('-', '−')}`;
-      // Within a good range nothing is lost.
-      const near = best ?? (off === 0 || h.from! > h.to! ? undefined : choice < h.from! ? h.from! : h.to!);
       return [
         { factor: id, choice, near, words: `${levelWords(factor, choice)}: ${listed([truth, far])}; ${h.words}.` },
       ];

@@ -61,7 +61,7 @@ describe('the answer of a trial', () => {
     out.next();
     await fixture.whenStable();
     expect(textOf(host.querySelector('.value')!)).toBe('245 °C');
-    desk.change('rule', (r) => ({ ...r, rule: 'middle-of-the-clean-band' }));
+    desk.change('rule', (r) => ({ ...r, rule: 'highest-before-the-fault' }));
     TestBed.tick();
     await fixture.whenStable();
     expect(textOf(host.querySelector('.value')!)).toBe('245 °C');
@@ -69,7 +69,7 @@ describe('the answer of a trial', () => {
     expect(button('Plan the next trial')!.disabled).toBe(true);
     out.next();
     await fixture.whenStable();
-    expect(button('Settle 248 °C')!.disabled).toBe(false);
+    expect(button('Settle 230 °C')!.disabled).toBe(false);
     expect(button('Plan the next trial')!.disabled).toBe(false);
   });
   it('that could not be worked out says why, and is worked out again by a press', async () => {
@@ -104,7 +104,7 @@ describe('the answer of a trial', () => {
   it('is settled once: the button says so until the rule or the value changes', async () => {
     await shown('demo-heron-temperature');
     expect(button('Settled: 245 °C')!.disabled).toBe(true);
-    desk.change('rule', (r) => ({ ...r, rule: 'middle-of-the-clean-band' }));
+    desk.change('rule', (r) => ({ ...r, rule: 'highest-before-the-fault' }));
     TestBed.tick();
     await fixture.whenStable();
     const before = keeper.find('pairs', 'heron-marsh-petg')!.values.length;

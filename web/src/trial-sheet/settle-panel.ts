@@ -106,6 +106,8 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         @for (b of desk.settlement.earlier(); track $index) {
           @if (b.putBack; as p) {
             <p class="small soft">The confirmation that put {{ words(p.factor, p.value) }} back is counted in.</p>
+          } @else {
+            <p class="small soft">What was read of “{{ b.title }}” is counted in.</p>
           }
         }
         @for (w of desk.bench.measuredWords(); track w) {

@@ -169,7 +169,7 @@ describe('the desk of a trial', () => {
   });
   it('writes the choice into the tune sheet and proposes the next trial', async () => {
     await open('demo-heron-temperature');
-    desk.change('rule', (r) => ({ ...r, rule: 'middle-of-the-clean-band' }));
+    desk.change('rule', (r) => ({ ...r, rule: 'highest-before-the-fault' }));
     // What is on the desk is still the answer by the rule before: it is not written under the new one.
     expect(desk.settlement.current()).toBe(false);
     desk.settlement.settleNow();
@@ -179,9 +179,9 @@ describe('the desk of a trial', () => {
     const values = keeper.find('pairs', 'heron-marsh-petg')!.values;
     expect(values.map((v) => [v.value, v.rule])).toEqual([
       [245, 'best-combined'],
-      [248, 'middle-of-the-clean-band'],
+      [230, 'highest-before-the-fault'],
     ]);
-    expect(desk.settlement.tuned()!.value).toBe(248);
+    expect(desk.settlement.tuned()!.value).toBe(230);
     const before = keeper.documents().records.length;
     desk.settlement.openNext();
     const next = keeper.documents().records.at(-1)!;
@@ -221,7 +221,7 @@ describe('the desk of a trial', () => {
     const fixture = TestBed.createComponent(SettlePanel);
     await fixture.whenStable();
     const panel = fixture.componentInstance as unknown as { setWeight(side: string, value: number): void };
-    const before = desk.settlement.choice()!.choice;
+    const before = desk.settlement.choice()!.interval95;
     panel.setWeight('strength', 4);
     panel.setWeight('look', 0.5);
     await fixture.whenStable();
@@ -232,7 +232,9 @@ describe('the desk of a trial', () => {
       surface: 0.5,
       'layer-strength': 4,
     });
-    expect(desk.settlement.choice()!.choice).toBeGreaterThan(before);
+    // Strength wants it hotter.
+    expect(desk.settlement.choice()!.interval95[0]).toBeGreaterThan(before[0]);
+    expect(desk.settlement.choice()!.interval95[1]).toBeGreaterThan(before[1]);
     expect((fixture.nativeElement as HTMLElement).textContent).toContain(`${desk.settlement.choice()!.choice} °C`);
   });
 });

@@ -65,6 +65,7 @@ const practised = (share) => async (page) => {
 const hidden = async (page) => {
   await made(page);
   await page.getByRole('button', { name: 'Show what was hidden' }).click();
+  await page.getByText(/Printed beside the best|you are within it/).waitFor({ timeout: 60_000 });
   await page.getByText(/good is|wants at least/).waitFor();
 };
 const views = {

@@ -271,7 +271,7 @@ test('a moved value shakes what was found at the old one, a waiting plan follows
   await expect(page.getByText(/From the tune sheet:.*nozzle temperature 262 °C/)).toBeVisible();
   // One press plans the shortest recheck, at the value and to both sides.
   await page.goto('/pair/heron-marsh-petg/stop/pressure-advance');
-  const recheck = page.getByRole('button', { name: /^Recheck at .*0\.04 s/ });
+  const recheck = page.getByRole('button', { name: /^Recheck at .*0\.04, .* s/ });
   await recheck.click();
   await expect(page).toHaveURL(/\/trial\//);
   await expect(page.getByText(/3 (tiles|in a row|bands)/)).toBeVisible();

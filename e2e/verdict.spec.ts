@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { choose, estimated, kept, useDemo } from './steps';
+import { choose, estimated, fitsAcross, kept, useDemo } from './steps';
 
 const stage = (page: Page, name: string) =>
   page.getByRole('navigation', { name: 'Stages' }).getByRole('button', { name }).click();
@@ -195,4 +195,7 @@ test('layers that do not hold at the flow limit lead to a trial of the temperatu
   await page.getByRole('button', { name: /^Settle 2(5\d|6[0-5]) °C$/ }).click();
   await page.getByRole('link', { name: /stands on the tune sheet/ }).click();
   await expect(page.getByRole('row', { name: /volumetric flow|flow limit/i }).first()).toContainText(/shaken|moving/);
+  await expect(page.getByText('12 readings on 6 cells, 1 print; with 40 of before')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Recheck at 8\.5, 9\.5, 10\.5 mm³\/s$/ })).toBeVisible();
+  await fitsAcross(page);
 });

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { readingSchema } from '#core/judge';
+import { readingSchema, type Reading } from '#core/judge';
 import { settingsSchema } from '#core/settings';
 import type { Choice } from '#core/settle';
 import { looseTrialSchema, movedSchema, partsOn, trialSchema, type Source } from '#core/trial';
@@ -197,11 +197,21 @@ export function photoRefusal(record: Pick<TrialRecord, 'photos'>, print: string,
   return undefined;
 }
 
-/** A settled choice as a line of the tune sheet. */
-export function tunedFrom(record: TrialRecord, choice: Choice, on: string): Tuned {
+/**
+ * A settled choice as a line of the tune sheet.
+ *
+ * @param beside what else was read for it, trial by trial
+ */
+export function tunedFrom(
+  record: TrialRecord,
+  choice: Choice,
+  on: string,
+  beside: readonly { readings: readonly Reading[] }[] = [],
+): Tuned {
   const used = record.readings.filter((r) => r.excluded === undefined);
   const cells = new Set(used.flatMap((r) => r.cells)).size;
   const prints = new Set(used.map((r) => r.print)).size;
+  const others = beside.reduce((n, b) => n + b.readings.filter((r) => r.excluded === undefined).length, 0);
   const practised = record.prints.some((p) => p.practice && used.some((r) => r.print === p.id));
   return {
     factor: choice.factor,
@@ -213,7 +223,7 @@ export function tunedFrom(record: TrialRecord, choice: Choice, on: string): Tune
     why: choice.why,
     trial: record.id,
     trialTitle: record.trial.title,
-    evidence: `${used.length} readings on ${cells} cells, ${prints} ${prints === 1 ? 'print' : 'prints'}${practised ? ', practice printer' : ''}`,
+    evidence: `${used.length} readings on ${cells} cells, ${prints} ${prints === 1 ? 'print' : 'prints'}${practised ? ', practice printer' : ''}${others > 0 ? `; with ${others} of before` : ''}`,
     on,
     state: 'settled',
     under: conditionsIn(choice.factor, record.trial),

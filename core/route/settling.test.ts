@@ -3,7 +3,7 @@ import { must } from '#core/base';
 import { demoData } from '#core/demo';
 import { settle } from '#core/settle';
 import { planned } from '#core/trial';
-import { keptOf, readBeside, settledOf, type TrialRecord } from '.';
+import { keptOf, readBeside, settledOf, tunedFrom, type TrialRecord } from '.';
 
 const { records } = demoData();
 const own = (id: string): TrialRecord => records.find((r) => r.id === id)!;
@@ -49,5 +49,16 @@ describe('what a trial comes to', () => {
     const weights = { 'layer-strength': 4 };
     const whole = settledOf({ ...asked(record), rule, weights });
     expect(whole!.choices).toEqual(settle(plan, record.readings, { rule, weights }).choices);
+  });
+  it('stands on the tune sheet with how much was read for it, here and before', () => {
+    const record = own('demo-heron-temperature');
+    const [choice] = settledOf(asked(record))!.choices;
+    // Five qualities of eight bands.
+    expect(tunedFrom(record, choice!, '2026-11-30').evidence).toBe('40 readings on 8 cells, 1 print, practice printer');
+    const [one, ...rest] = record.readings;
+    const beside = [{ readings: [{ ...one!, excluded: 'slipped' }, ...rest] }, { readings: [one!] }];
+    expect(tunedFrom(record, choice!, '2026-11-30', beside).evidence).toBe(
+      '40 readings on 8 cells, 1 print, practice printer; with 40 of before',
+    );
   });
 });

@@ -183,10 +183,13 @@ export class Settlement {
 
   /** Writes values that the person gives, with the reason. */
   settleByHand(values: readonly { factor: string; value: number }[], why: string): void {
-    this.write(values.map((v) => choiceByHand(v.factor, v.value, why)));
+    this.write(
+      values.map((v) => choiceByHand(v.factor, v.value, why)),
+      [],
+    );
   }
 
-  private write(choices: readonly Choice[]): void {
+  private write(choices: readonly Choice[], beside = this.earlier()): void {
     const record = this.desk.record();
     const pair = this.keeper.find('pairs', record?.pair);
     if (!record || !pair) return;
@@ -194,7 +197,7 @@ export class Settlement {
     this.desk.change('settle', (r) => ({ ...r, settledOn: on }));
     this.settleInto(
       pair,
-      choices.map((choice) => tunedFrom(record, choice, on.slice(0, 10))),
+      choices.map((choice) => tunedFrom(record, choice, on.slice(0, 10), beside)),
     );
   }
 

@@ -1,5 +1,6 @@
 import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
 import { Router } from '@angular/router';
+import { show } from '#core/base';
 import { factorOf, levelWords } from '#core/factors';
 import type { Tuned } from '#core/route';
 import { CostOf, type Cost } from '../data/cost-of';
@@ -22,6 +23,9 @@ import { TrialMaker } from '../data/trial-maker';
       gap: 4px 10px;
       align-items: center;
     }
+    .act {
+      white-space: normal;
+    }
   `,
 })
 export class RecheckButton {
@@ -34,7 +38,11 @@ export class RecheckButton {
   protected readonly words = computed(() => {
     const axis = this.trial()?.axes[0];
     const factor = factorOf(axis?.factor ?? '');
-    return axis && factor ? `at ${axis.levels.map((v) => levelWords(factor, v)).join(', ')}` : '';
+    if (!axis || !factor) return '';
+    // The unit once: three levels stand on a button.
+    const [last, ...others] = [...axis.levels].reverse();
+    const bare = factor.choices ? (v: number) => levelWords(factor, v) : (v: number) => show(v * factor.shown, 3);
+    return `at ${[...others.reverse().map(bare), levelWords(factor, last!)].join(', ')}`;
   });
   private readonly known = signal<Cost | undefined>(undefined);
   protected readonly cost = computed(() => this.costOf.words(this.known()));

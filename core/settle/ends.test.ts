@@ -50,6 +50,28 @@ describe('the end of what can be set', () => {
   });
 });
 
+describe('the interval of an end', () => {
+  it('reaches half a step inside: between the last two levels nobody has looked', () => {
+    const trial = trialOfKind('fan-level', heronPair.context, heronPair.baseline)!;
+    const levels = [0, 0.2, 0.4, 0.6, 0.8, 1];
+    const plan = must(planned({ ...trial, axes: [{ ...trial.axes[0]!, levels }] }));
+    const rising = (values: number[]) =>
+      ['overhang', 'curl', 'bridge'].flatMap((track) =>
+        values.map((value, cell): Reading => ({ print: 'p', cells: [cell], track, value, judge: 'me', replicate: 1 })),
+      );
+    const [up] = settle(plan, rising([0, 1, 1, 2, 3, 4]), { rule: 'best-combined' }).choices;
+    expect(up!.choice).toBe(1);
+    expect(up!.interval95[0]).toBeLessThanOrEqual(0.9);
+    expect(up!.interval95[0]).toBeGreaterThan(0.7);
+    expect(up!.interval95[1]).toBe(1);
+    const [down] = settle(plan, rising([4, 3, 2, 1, 1, 0]), { rule: 'best-combined' }).choices;
+    expect(down!.choice).toBe(0);
+    expect(down!.interval95[0]).toBe(0);
+    expect(down!.interval95[1]).toBeGreaterThanOrEqual(0.1);
+    expect(down!.interval95[1]).toBeLessThan(0.3);
+  });
+});
+
 describe('an end that is no better than much else', () => {
   const fan = factorOf('fan')!;
   const end = { value: 1, low: 0.9, high: 1, why: 'the best lies at the edge', cells: [5] };

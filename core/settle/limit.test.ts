@@ -62,3 +62,27 @@ describe('what a limit is about', () => {
     expect(told).toBeGreaterThan(8);
   });
 });
+
+describe('the lowest value without a fault', () => {
+  it('has the fault end anywhere between the last level that shows it and the first that does not', () => {
+    const swept = [0.2, 0.4, 0.6, 0.8, 1, 1.2, 1.4, 1.6];
+    const fence = trialOfKind('retraction-tower', heronPair.context, heronPair.baseline)!;
+    const plan = must(planned({ ...fence, axes: [{ ...fence.axes[0]!, levels: swept }] }));
+    const random = seeded(3);
+    let told = 0;
+    for (let run = 0; run < 30; run++) {
+      const ends = 0.3 + 1.1 * random();
+      const said = swept.map((l, cell): Reading => {
+        const value = Math.max(0, Math.min(4, Math.round((l < ends ? 1.2 : 3.8) + 0.4 * normal(random))));
+        return { print: 'p', cells: [cell], track: 'stringing', value, judge: 'me', replicate: 1 };
+      });
+      const [choice] = settle(plan, said, { rule: 'lowest-without-the-fault' }).choices;
+      const words = choice && /^([\d.]+) mm still shows a fault .*; ([\d.]+) mm is the lowest without/.exec(choice.why);
+      if (!words) continue;
+      told++;
+      expect(choice.interval95[0]).toBeLessThanOrEqual(Number(words[1]));
+      expect(choice.interval95[1]).toBeGreaterThanOrEqual(Number(words[2]));
+    }
+    expect(told).toBeGreaterThan(15);
+  });
+});

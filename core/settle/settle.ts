@@ -228,7 +228,7 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
   let target = tops;
   let begins: number | undefined;
   let found: Pick | NoPick;
-  /** Between which levels a limit lies; and the same where they lie far apart. */
+  /** Between which levels the answer lies at least; and of a limit, where they lie far apart. */
   let bracket: [number, number] | undefined;
   let gap: [number, number] | undefined;
   if (own) {
@@ -238,6 +238,10 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
       const bad = sorted.find((v) => v > good + 1e-9);
       if (bad !== undefined) bracket = [good, bad];
       if (bad !== undefined && bad - good > WIDE_GAP * good && bad - good > 2 * factor.settable) gap = bracket;
+    } else if (!('code' in found) && rule === lowestWithoutFault.id) {
+      const good = found.value;
+      const bad = sorted.findLast((v) => v < good - 1e-9);
+      if (bad !== undefined) bracket = [bad, good];
     }
     const worst = worstOf(study, factor.id, rule);
     if (worst && !('code' in found)) found = keptClear(found, study, worst, rule, factor);
@@ -289,6 +293,9 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
       return further;
     }
     found = noPick.code === 'at-the-edge' ? notPlainly(end, study, factor) : end;
+    // Between the last two levels nobody has looked, and the curves that rise on beyond the end speak for the end alone.
+    if (noPick.code === 'at-the-edge' && found === end)
+      bracket = noPick.toward === 'higher' ? [end.value - step / 2, end.value] : [end.value, end.value + step / 2];
   }
   const fine = (v: number) => settable(v, factor);
   const middle = quantile(target, 0.5);
@@ -303,7 +310,7 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
   // The curves through all levels may see the fault elsewhere than the two levels that the rule goes by, and how sharply a
   // wall gives way between them nobody has seen: both may be right.
   if (bracket) {
-    if (begins !== undefined && (begins < bracket[0] || begins > bracket[1])) begins = undefined;
+    if (isLimit(rule) && begins !== undefined && (begins < bracket[0] || begins > bracket[1])) begins = undefined;
     interval[0] = Math.min(interval[0], bracket[0]);
     interval[1] = Math.max(interval[1], bracket[1]);
   }

@@ -32,6 +32,10 @@ import type { OpenTrial } from './open-trial';
 /** How long nothing is scored before the answer is worked out anew, ms. */
 const PAUSE = 160;
 
+/** Whatever is kept is looked through anew with every score; what says the same changes no answer. */
+const alike = <T>(a: readonly T[], b: readonly T[]): boolean =>
+  a.length === b.length && JSON.stringify(a) === JSON.stringify(b);
+
 /** What the readings come to, and what is done with it: tune sheet, next trial, confirmation. */
 export class Settlement {
   private readonly keeper = inject(Keeper);
@@ -74,14 +78,17 @@ export class Settlement {
       ? this.printCosts()
       : (this.desk.inspection()?.cells ?? []).map((c) => ({ cell: c.id, time: c.time, mass: c.mass })),
   );
-  private readonly printCosts = computed<LevelCost[]>(() => {
-    const [plan, record] = [this.desk.plan(), this.desk.record()];
-    const which = plan?.trial.axes.findIndex((a) => a.along === 'print') ?? -1;
-    return (record?.prints ?? []).flatMap(({ index, took }) => {
-      const own = took ? (plan?.cells.filter((c) => c.index[which] === index) ?? []) : [];
-      return own.map((c) => ({ cell: c.id, time: took!.time / own.length, mass: took!.mass / own.length }));
-    });
-  });
+  private readonly printCosts = computed<LevelCost[]>(
+    () => {
+      const [plan, record] = [this.desk.plan(), this.desk.record()];
+      const which = plan?.trial.axes.findIndex((a) => a.along === 'print') ?? -1;
+      return (record?.prints ?? []).flatMap(({ index, took }) => {
+        const own = took ? (plan?.cells.filter((c) => c.index[which] === index) ?? []) : [];
+        return own.map((c) => ({ cell: c.id, time: took!.time / own.length, mass: took!.mass / own.length }));
+      });
+    },
+    { equal: alike },
+  );
   /** What else was read for this answer. */
   readonly earlier = computed(
     () => {
@@ -92,8 +99,7 @@ export class Settlement {
         this.keeper.documents().records.filter((r) => r.pair === record.pair),
       );
     },
-    // Whatever is kept is looked through anew; what says the same changes no answer.
-    { equal: (a, b) => a.length === b.length && JSON.stringify(a) === JSON.stringify(b) },
+    { equal: alike },
   );
   /** Cells from the lowest level up: the places that pairs speak of. */
   readonly inOrder = computed(() => {

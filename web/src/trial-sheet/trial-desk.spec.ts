@@ -1,6 +1,7 @@
 import { TestBed } from '@angular/core/testing';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { fault, refuse } from '#core/base';
+import { trialOfKind } from '#core/trial';
 import type { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import { demoDesk } from '../testing/demo-desk';
@@ -192,6 +193,40 @@ describe('the desk of a trial', () => {
     expect(next.after).toBe(desk.id());
     expect(next.prints).toEqual([]);
   });
+
+  it.each(['height', 'print'] as const)(
+    'asks what it says once reading pauses, not with every score, by %s',
+    async (along) => {
+      const heron = keeper.find('records', 'demo-heron-temperature')!;
+      const kind = along === 'print' ? 'fan-ramp' : 'temperature-tower';
+      const trial = trialOfKind(kind, heron.trial.context, heron.trial.baseline)!;
+      expect(trial.axes[0]!.along).toBe(along);
+      const prints = trial.axes[0]!.levels.map((_, index) => ({ ...heron.prints[0]!, id: `p${index}`, index }));
+      const own = along === 'print' ? { prints, readings: [] } : {};
+      keeper.save('records', { ...heron, id: along, trial, ...own });
+      let asked = 0;
+      const atOnce = pool.settle;
+      pool.settle = (of) => {
+        asked++;
+        return atOnce(of);
+      };
+      await open(along);
+      desk.stage.set('read');
+      TestBed.tick();
+      await new Promise((go) => setTimeout(go, 200));
+      TestBed.tick();
+      const before = asked;
+      for (const cell of [0, 1, 2]) {
+        desk.cursor.spot.set({ cell, track: 'stringing' });
+        desk.scores.say(cell);
+        TestBed.tick();
+      }
+      expect(asked).toBe(before);
+      await new Promise((go) => setTimeout(go, 250));
+      TestBed.tick();
+      expect(asked).toBe(before + 1);
+    },
+  );
 
   it('reads a caliper height in the panel, with its row', async () => {
     await open('demo-plover-temperature');

@@ -120,7 +120,7 @@ export class WorkerPool implements OnDestroy {
     return new Observable((subscriber) => {
       const id = this.nextId++;
       const seat = this.seat();
-      let silent = 0;
+      let [silent, ended] = [0, false];
       const watch = setInterval(() => {
         if (++silent < SILENT) return;
         clearInterval(watch);
@@ -143,17 +143,22 @@ export class WorkerPool implements OnDestroy {
       };
       call(seat.api, id, proxy(said))
         .then((result) => {
+          ended = true;
           subscriber.next({ result });
           subscriber.complete();
         })
-        .catch((error: unknown) => subscriber.error(error))
+        .catch((error: unknown) => {
+          ended = true;
+          subscriber.error(error);
+        })
         .finally(() => {
           clearInterval(watch);
           seat.busy--;
         });
       return () => {
         clearInterval(watch);
-        void seat.api.cancel(id);
+        // What is done is not cancelled: the worker would keep its number for ever.
+        if (!ended) void seat.api.cancel(id);
       };
     });
   }

@@ -46,6 +46,8 @@ test('loads of bars settle by the strongest, or by what is enough', async ({ pag
   expect(count).toBeGreaterThan(1);
   for (let k = 0; k < count; k++) {
     await bars.nth(k).click();
+    // Lines of the level before stand there for a moment.
+    await expect(page.getByRole('group', { name: `Bars of ${235 + 10 * k} °C` })).toBeVisible();
     for (const [i, newton] of [300, 306, 294].map((v) => v + 60 * k).entries()) {
       await page.getByLabel(`Load of bar ${i + 1}, N`).fill(String(newton));
       await page.keyboard.press('Enter');

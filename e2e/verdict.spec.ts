@@ -185,7 +185,7 @@ test('layers that do not hold at the flow limit lead to a trial of the temperatu
   // Gone back to, it waits, and is not planned twice.
   await page.goBack();
   await stage(page, 'Settle');
-  await page.getByRole('link', { name: 'Temperature at the flow limit is planned' }).click();
+  await page.getByRole('link', { name: 'Temperature at the flow limit is begun' }).click();
   await expect(page).toHaveURL(new RegExp(planned.split('/').at(-1)!.split('?')[0]!));
   await estimated(page);
   await stage(page, 'Print');

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { demoPair } from '#core/demo';
 import { FAULT_AT, type Choice } from '#core/settle';
 import { trialOfKind, type Trial } from '#core/trial';
-import { askedNext, disagreements, methodsIn, nextWaiting, type TrialRecord, type Tuned } from '.';
+import { askedNext, disagreements, methodsIn, nextBegun, type TrialRecord, type Tuned } from '.';
 
 const { context, baseline } = demoPair('heron-marsh-petg')!;
 const limit = trialOfKind('flow-limit', context, baseline)!;
@@ -72,14 +72,16 @@ describe('what a flow limit asks of the temperature', () => {
     expect(ask({ ...strength(0.5), choices: [] })).toBeUndefined();
     expect(ask({ ...strength(0.5), byQuality: {} })).toBeUndefined();
   });
-  it('waits already where such a trial is planned and not printed', () => {
+  it('is begun already where such a trial is planned or being read, until it is settled or set aside', () => {
     const record = (over: Partial<TrialRecord>) =>
       ({ id: 'r', stop: 'temperature', trial: atLimit, prints: [], ...over }) as TrialRecord;
     const asked = ask(strength(0.5))!;
-    expect(nextWaiting(asked, [record({}), record({ id: 's', trial: tower })])?.id).toBe('r');
-    expect(nextWaiting(asked, [record({ prints: [{}] as never })])).toBeUndefined();
-    expect(nextWaiting(asked, [record({ confirms: {} as never })])).toBeUndefined();
-    expect(nextWaiting(asked, [record({ stop: 'flow-limit' })])).toBeUndefined();
+    expect(nextBegun(asked, [record({}), record({ id: 's', trial: tower })])?.id).toBe('r');
+    expect(nextBegun(asked, [record({ prints: [{}] as never })])?.id).toBe('r');
+    expect(nextBegun(asked, [record({ settledOn: '2026-11-30' })])).toBeUndefined();
+    expect(nextBegun(asked, [record({ aside: true as never })])).toBeUndefined();
+    expect(nextBegun(asked, [record({ confirms: {} as never })])).toBeUndefined();
+    expect(nextBegun(asked, [record({ stop: 'flow-limit' })])).toBeUndefined();
   });
 });
 
@@ -90,6 +92,14 @@ describe('a temperature at the flow limit', () => {
     expect(frozen.outerWallSpeed! * 0.0814).toBeLessThan(0.9 * context.printer.extruder.maximumFlow + 1e-6);
     expect((frozen.outerWallSpeed! + 5) * 0.0814).toBeGreaterThan(0.9 * context.printer.extruder.maximumFlow);
     expect(axes[0]!.levels).toEqual([260, 255, 250, 245, 240, 235]);
+  });
+  it('has as many bands where it cannot be so much hotter', () => {
+    const at = (nozzleTemperature: number) =>
+      trialOfKind('temperature-at-limit', context, { ...baseline, nozzleTemperature })!.axes[0]!.levels;
+    expect(at(250)).toEqual([270, 265, 260, 255, 250, 245]);
+    expect(at(251)).toEqual([270, 265, 260, 255, 250, 245]);
+    expect(at(270)).toEqual([270, 265, 260, 255, 250, 245]);
+    expect(at(249)[0]).toBe(269);
   });
 });
 

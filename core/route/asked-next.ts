@@ -51,15 +51,16 @@ export function askedNext(
   };
 }
 
-/** The record of such a trial that waits to be printed already. */
-export const nextWaiting = (
+/** The record of such a trial that is begun already, and not settled yet. */
+export const nextBegun = (
   { kind, stop }: Pick<AskedNext, 'kind' | 'stop'>,
   records: readonly TrialRecord[],
 ): TrialRecord | undefined =>
   records.findLast(
     (r) =>
       r.stop === stop &&
-      r.prints.length === 0 &&
+      r.settledOn === undefined &&
+      !r.aside &&
       r.confirms === undefined &&
       r.trial.specimen.id === kindOf(kind)?.specimen,
   );

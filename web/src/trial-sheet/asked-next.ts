@@ -1,20 +1,20 @@
 import { ChangeDetectionStrategy, Component, computed, inject } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
-import { askedNext, nextWaiting } from '#core/route';
+import { askedNext, nextBegun } from '#core/route';
 import { kindOf } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
 import { TrialDesk } from './trial-desk';
 
-/** A trial of another stop that the answer asks for: planned by a press, or opened where it waits already. */
+/** A trial of another stop that the answer asks for: planned by a press, or opened where it is begun already. */
 @Component({
   selector: 'st-asked-next',
   imports: [RouterLink],
   changeDetection: ChangeDetectionStrategy.OnPush,
   template: `
     @if (asked(); as a) {
-      @if (waiting(); as id) {
-        <a class="small" [routerLink]="['/trial', id]">{{ label(a.kind) }} is planned</a>
+      @if (begun(); as id) {
+        <a class="small" [routerLink]="['/trial', id]">{{ label(a.kind) }} is begun</a>
       } @else {
         <button type="button" class="act" (click)="plan()">Plan: {{ label(a.kind) }}</button>
       }
@@ -49,9 +49,9 @@ export class AskedNextTrial {
     if (!pair || !settled || !plan || !context || !this.desk.settlement.tuned()) return undefined;
     return askedNext(plan.trial, settled, context, pair.values, (id) => this.own().find((r) => r.id === id)?.trial);
   });
-  protected readonly waiting = computed(() => {
+  protected readonly begun = computed(() => {
     const asked = this.asked();
-    return asked && nextWaiting(asked, this.own())?.id;
+    return asked && nextBegun(asked, this.own())?.id;
   });
 
   protected label(kind: string): string {

@@ -44,5 +44,5 @@ export { volumetricFlow } from './volumetric-flow';
 export { factorId, slowReason } from './process-setting';
 
 export { infillDensity, infillPattern, inLoop, ironingFlow, ironingSpacing, nearLine, wallOrder } from './seen';
-export type { CellPrint, Laid, Way } from './seen';
+export type { CellPrint, Ends, Laid, Way } from './seen';
 export type { Around, Factor, Layout, Reach } from './factor';

@@ -1,4 +1,4 @@
-import type { Laid } from '#core/factors';
+import type { Ends } from '#core/factors';
 import type { Loop } from './loops';
 
 const CELL = 0.6;
@@ -45,21 +45,22 @@ export class Coverage {
   }
 
   /** Marks a line as part of a bottom. */
-  bottom(l: Laid, layers: number): void {
+  bottom(l: Ends, layers: number): void {
     this.mark(l, layers);
   }
 
   /** Marks a line as part of a support. */
-  support(l: Laid): void {
+  support(l: Ends): void {
     this.mark(l, SUPPORT);
   }
 
   private at(x: number, y: number): number {
-    const [i, j] = [Math.floor((x - this.x0) / CELL), Math.floor((y - this.y0) / CELL)];
+    const i = Math.floor((x - this.x0) / CELL);
+    const j = Math.floor((y - this.y0) / CELL);
     return i < 0 || j < 0 || i >= SIDE || j >= SIDE ? COVERED : this.squares[j * SIDE + i]!;
   }
 
-  private mark(l: Laid, value: number): void {
+  private mark(l: Ends, value: number): void {
     const steps = Math.max(1, Math.ceil(Math.hypot(l.x - l.x0, l.y - l.y0) / (CELL / 2)));
     for (let s = 0; s <= steps; s++) {
       const i = Math.floor((l.x0 + ((l.x - l.x0) * s) / steps - this.x0) / CELL);
@@ -78,7 +79,8 @@ export class Coverage {
   }
 
   private touch(from: number, to: number): void {
-    this.rows = [Math.min(this.rows[0], from), Math.max(this.rows[1], to)];
+    if (from < this.rows[0]) this.rows[0] = from;
+    if (to > this.rows[1]) this.rows[1] = to;
   }
 
   private paint(loop: Loop, value: number): void {
@@ -86,25 +88,43 @@ export class Coverage {
     const row0 = Math.max(0, Math.floor((box[1] - this.y0) / CELL));
     const row1 = Math.min(SIDE - 1, Math.ceil((box[3] - this.y0) / CELL));
     this.touch(row0, row1);
-    const cuts: number[][] = Array.from({ length: Math.max(0, row1 - row0 + 1) }, () => []);
+    const cuts = cutsOf(row1 - row0 + 1);
     for (const l of lines) {
-      const [low, high] = l.y0 < l.y ? [l.y0, l.y] : [l.y, l.y0];
+      const low = l.y0 < l.y ? l.y0 : l.y;
+      const high = l.y0 < l.y ? l.y : l.y0;
       const a = Math.max(row0, Math.ceil((low - this.y0) / CELL - 0.5));
       const b = Math.min(row1, Math.floor((high - this.y0) / CELL - 0.5));
       for (let j = a; j <= b; j++) {
         const y = this.y0 + (j + 0.5) * CELL;
-        if (l.y0 > y !== l.y > y) cuts[j - row0]!.push(l.x0 + ((y - l.y0) / (l.y - l.y0)) * (l.x - l.x0));
+        if (l.y0 > y !== l.y > y) insert(cuts[j - row0]!, l.x0 + ((y - l.y0) / (l.y - l.y0)) * (l.x - l.x0));
       }
     }
-    cuts.forEach((row, k) => {
-      row.sort((a, b) => a - b);
+    for (let j = row0; j <= row1; j++) {
+      const row = cuts[j - row0]!;
       for (let c = 0; c + 1 < row.length; c += 2) {
         const from = Math.max(0, Math.ceil((row[c]! - this.x0) / CELL - 0.5));
         const to = Math.min(SIDE - 1, Math.floor((row[c + 1]! - this.x0) / CELL - 0.5));
-        if (to >= from) this.squares.fill(value, (row0 + k) * SIDE + from, (row0 + k) * SIDE + to + 1);
+        if (to >= from) this.squares.fill(value, j * SIDE + from, j * SIDE + to + 1);
       }
-    });
+    }
     // Loops beside one another bound the same solid; the outer wall of a hole cuts it out, one within that is solid again.
     for (const kid of loop.kids) this.paint(kid, kid.role !== 'outer-wall' ? value : value === 0 ? COVERED : 0);
   }
+}
+
+const rowCuts: number[][] = [];
+
+/** Empty rows for where a loop crosses them: the same for every loop, as there are many. */
+function cutsOf(count: number): number[][] {
+  while (rowCuts.length < count) rowCuts.push([]);
+  for (let j = 0; j < count; j++) rowCuts[j]!.length = 0;
+  return rowCuts;
+}
+
+/** Puts a figure in its place in a short row that rises. */
+function insert(row: number[], value: number): void {
+  let k = row.length;
+  row.push(value);
+  for (; k > 0 && row[k - 1]! > value; k--) row[k] = row[k - 1]!;
+  row[k] = value;
 }

@@ -1,8 +1,9 @@
-import { nearLine, type Laid } from '#core/factors';
+import { nearLine } from '#core/factors';
 import type { Role } from '#core/moves';
 import { Coverage } from './coverage';
 import { holding, isNear, within, joined, along, type Measured, type Box, type Loop, type Sample } from './loops';
-import { boxIn, middleOf, boxOf, lengthOf, type Layer, type Path, type Line } from './layer-paths';
+import { boxIn, middleOf, boxOf, lengthOf, type Layer, type Path } from './layer-paths';
+import type { Line } from './line';
 import { gapsBeside } from './gaps';
 
 /** What the fill of a layer is told by. */
@@ -138,7 +139,7 @@ function runsOver(above: Layer, l: Measured): boolean {
   return above.paths.some(({ lines }) => lines.some((o) => nearLine(o, x, y) < far));
 }
 
-const thin = (l: Laid): boolean => l.width < 0.6 * l.height;
+const thin = (l: Line): boolean => l.width < 0.6 * l.height;
 
 /** Whether walls run beside a line on both sides at a point of it. */
 function betweenWalls(roots: readonly Loop[], { x, y, on: l }: Sample): boolean {

@@ -1,18 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import { demoPairs } from '#core/demo';
-import { roleNumber } from '#core/moves';
+import { roleNumber, type Role } from '#core/moves';
 import { trialOfKind } from '#core/trial';
 import { made } from '../testing/fixtures';
 import { Ground, LEAST_FREE } from './ground';
 
-const size = (z: number) => ({ z, height: 0.2, width: 0.4 });
-const at = { line: 7, cell: 3 };
+const line = (x0: number, y0: number, x: number, y: number, z: number, role: Role = 'outer-wall') => ({
+  ...{ x0, y0, x, y, z, height: 0.2, width: 0.4 },
+  ...{ line: 7, cell: 3, role: roleNumber[role] },
+});
 const fresh = () => new Ground({ x0: 0, y0: 0, x1: 100, y1: 100 });
 /** Lays a way of points at a height, and lifts. */
 function lay(g: Ground, z: number, ...points: [number, number][]): Ground {
   for (let i = 1; i < points.length; i++) {
     const [[x0, y0], [x, y]] = [points[i - 1]!, points[i]!];
-    g.lay({ x0, y0, x, y }, size(z), at, roleNumber['outer-wall']);
+    g.lay(line(x0, y0, x, y, z));
   }
   g.lift();
   return g;
@@ -61,8 +63,8 @@ describe('what is laid over nothing', () => {
   });
   it('takes no time over a line beyond all measure', () => {
     const g = fresh();
-    g.lay({ x0: 0, y0: 0, x: 1e12, y: 3 }, size(5), at, roleNumber['outer-wall']);
-    g.lay({ x0: 0, y0: 0, x: 20, y: 3 }, size(5), at, roleNumber['outer-wall']);
+    g.lay(line(0, 0, 1e12, 3, 5));
+    g.lay(line(0, 0, 20, 3, 5));
     g.lift();
     expect(g.found.length).toBeLessThan(25);
   });
@@ -82,7 +84,7 @@ describe('what rests on supports', () => {
     const g = fresh();
     const square = (z: number, role: 'support' | typeof above) => {
       for (let y = 20.2; y < 30; y += 0.4) {
-        g.lay({ x0: 20, y0: y, x: 30, y }, size(z), at, roleNumber[role]);
+        g.lay(line(20, y, 30, y, z, role));
         g.lift();
       }
     };

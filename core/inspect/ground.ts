@@ -1,6 +1,6 @@
 import { rounded } from '#core/base';
 import type { Box } from '#core/geometry';
-import { roleNumber } from '#core/moves';
+import { flagsOf } from '#core/moves';
 
 /** Squares of the map, mm; larger where the bed is larger than so many of them. */
 const SQUARE = 0.3;
@@ -10,11 +10,9 @@ const [BENEATH, IN_HEIGHTS] = [0.45, 3.2];
 /** A line that hangs free for less than this holds on itself, mm. */
 export const LEAST_FREE = 3;
 /** What is laid on the threads of an infill, from one to the next, or stands off from what it stands on. */
-const onInfill = new Set<number>(
-  (['top-skin', 'infill', 'ironing', 'support', 'support-interface'] as const).map((r) => roleNumber[r]),
-);
-const isSupport = new Set<number>((['support', 'support-interface'] as const).map((r) => roleNumber[r]));
-const isUnderside = new Set<number>((['bottom-skin', 'bridge'] as const).map((r) => roleNumber[r]));
+const onInfill = flagsOf('top-skin', 'infill', 'ironing', 'support', 'support-interface');
+const isSupport = flagsOf('support', 'support-interface');
+const isUnderside = flagsOf('bottom-skin', 'bridge');
 /** Walls that stand closer over a support than this may as well stand beside it, mm. */
 const APART = 0.05;
 /** A path whose ends are nearer than this closes, mm. */
@@ -29,6 +27,13 @@ export interface FreeLine {
   /** Its line in the file, and its cell. */
   line: number;
   cell: number;
+}
+
+/** A line as it is laid: its ends, its foot’s width and height, its line in the file, its cell, and its role’s number. mm */
+export interface LaidLine extends FreeLine {
+  height: number;
+  width: number;
+  role: number;
 }
 
 /** Where and how much is laid over nothing. Lengths mm; of `layers` each once. */
@@ -90,17 +95,9 @@ export class Ground {
     this.props = new Uint8Array(this.nx * this.ny);
   }
 
-  /**
-   * A line is laid.
-   *
-   * @param role its number among the roles
-   */
-  lay(
-    { x0, y0, x, y }: Pick<FreeLine, 'x0' | 'y0' | 'x' | 'y'>,
-    { z, height, width }: { z: number; height: number; width: number },
-    at: { line: number; cell: number },
-    role: number,
-  ): void {
+  /** A line is laid; it is not kept, so that one that is filled anew will do. */
+  lay(laid: Readonly<LaidLine>): void {
+    const { x0, y0, x, y, z, height, width, role } = laid;
     const length = Math.sqrt((x - x0) ** 2 + (y - y0) ** 2);
     // A figure beyond all measure: no printer lays such a line, and the check says so.
     if (length > 2 * this.diagonal) return;
@@ -112,48 +109,52 @@ export class Ground {
     }
     this.lastX = x;
     this.lastY = y;
+    const { top } = this;
     const steps = Math.max(1, Math.ceil(length / this.side));
-    const ox = (-(y - y0) / length) * (width / 2);
-    const oy = ((x - x0) / length) * (width / 2);
+    const dx = x - x0;
+    const dy = y - y0;
+    const ox = (-dy / length) * (width / 2);
+    const oy = (dx / length) * (width / 2);
     const lowest = z - height - Math.max(BENEATH, (IN_HEIGHTS - 1) * height);
     // Nothing is over nothing on the bed.
-    const lies = lowest <= 0 || onInfill.has(role);
-    const props = isSupport.has(role) ? 1 : 0;
+    const lies = lowest <= 0 || onInfill[role] === 1;
+    const props = isSupport[role]!;
     let from = -1;
     if (lies) this.hold();
     for (let k = 0; k < steps; k++) {
       const t = (k + 0.5) / steps;
-      const px = x0 + (x - x0) * t;
-      const py = y0 + (y - y0) * t;
+      const px = x0 + dx * t;
+      const py = y0 + dy * t;
       const middle = this.square(px, py);
       if (!lies) {
         const held =
           this.holds(middle, z, lowest) ||
           this.holds(this.square(px + ox, py + oy), z, lowest) ||
           this.holds(this.square(px - ox, py - oy), z, lowest);
-        if (!held && from < 0) from = k;
-        if (held || k === steps - 1) {
-          const to = held ? k : steps;
-          if (from >= 0)
-            this.hanging.push({
-              x0: x0 + ((x - x0) * from) / steps,
-              y0: y0 + ((y - y0) * from) / steps,
-              x: x0 + ((x - x0) * to) / steps,
-              y: y0 + ((y - y0) * to) / steps,
-              z,
-              ...at,
-            });
-          if (held) {
-            this.hold();
-            from = -1;
-          }
-        }
+        if (held) {
+          if (from >= 0) this.hang(laid, from, k, steps);
+          this.hold();
+          from = -1;
+        } else if (from < 0) from = k;
       }
-      // What a line lies on stays known where it is marked: its own top hides nothing from the rest of it.
-      this.mark(middle, z, height, role, props);
-      this.mark(this.square(px + ox * 0.7, py + oy * 0.7), z, height, role, props);
-      this.mark(this.square(px - ox * 0.7, py - oy * 0.7), z, height, role, props);
+      // What a line lies on stays known where it is marked: its own top hides nothing from the rest of it. Most squares
+      // are of this layer already.
+      const one = this.square(px + ox * 0.7, py + oy * 0.7);
+      const other = this.square(px - ox * 0.7, py - oy * 0.7);
+      if (middle >= 0 && z - top[middle]! >= 0.02) this.raise(middle, laid, props);
+      if (one >= 0 && z - top[one]! >= 0.02) this.raise(one, laid, props);
+      if (other >= 0 && z - top[other]! >= 0.02) this.raise(other, laid, props);
     }
+    if (from >= 0) this.hang(laid, from, steps, steps);
+  }
+
+  /** A stretch hangs, from one step of a line to another. */
+  private hang({ x0, y0, x, y, z, line, cell }: Readonly<LaidLine>, from: number, to: number, steps: number): void {
+    const at = (step: number, a: number, b: number) => a + ((b - a) * step) / steps;
+    this.hanging.push({
+      ...{ x0: at(from, x0, x), y0: at(from, y0, y), x: at(to, x0, x), y: at(to, y0, y) },
+      ...{ z, line, cell },
+    });
   }
 
   /** The path in hand is held: held at both ends it spans; of what began in the air its end tells. */
@@ -192,9 +193,9 @@ export class Ground {
   }
 
   private square(x: number, y: number): number {
-    const i = Math.floor((x - this.x0) / this.side);
-    const j = Math.floor((y - this.y0) / this.side);
-    return i < 0 || j < 0 || i >= this.nx || j >= this.ny ? -1 : j * this.nx + i;
+    const i = (x - this.x0) / this.side;
+    const j = (y - this.y0) / this.side;
+    return i >= 0 && j >= 0 && i < this.nx && j < this.ny ? (j | 0) * this.nx + (i | 0) : -1;
   }
 
   private holds(at: number, z: number, lowest: number): boolean {
@@ -204,13 +205,11 @@ export class Ground {
     return beneath >= lowest - 1e-4;
   }
 
-  private mark(at: number, z: number, height: number, role: number, props: number): void {
-    if (at < 0) return;
+  private raise(at: number, { z, height, role }: Readonly<LaidLine>, props: number): void {
     const top = this.top[at]!;
-    if (Math.abs(top - z) < 0.02 || !(z > top)) return;
     if (this.props[at] === 1 && props === 0) {
       const gap = z - height - top;
-      const rests = gap <= Math.max(BENEATH, (IN_HEIGHTS - 1) * height) && (gap > APART || isUnderside.has(role));
+      const rests = gap <= Math.max(BENEATH, (IN_HEIGHTS - 1) * height) && (gap > APART || isUnderside[role] === 1);
       if (rests) this.contact += this.side * this.side;
     }
     this.props[at] = props;

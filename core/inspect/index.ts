@@ -10,4 +10,4 @@ export { Recogniser } from './recognise';
 export { RetractionTracker } from './retraction-tracker';
 export { oneAfterTheOther, type FileObject } from './objects';
 export { ownLines } from './own-lines';
-export { Ground, type FreeLine, type FreeLines } from './ground';
+export { Ground, type FreeLine, type FreeLines, type LaidLine } from './ground';

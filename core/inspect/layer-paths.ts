@@ -1,14 +1,9 @@
-import type { Laid } from '#core/factors';
-import type { Chunk } from '#core/moves';
+import type { Ends } from '#core/factors';
 import { holding, type Box, type Measured, type Loop } from './loops';
+import type { Chunk } from '#core/moves';
+import type { Line } from './line';
 import type { Fill, Outlines } from './stands';
 import type { Run } from './tower';
-
-/** A line of a layer with where its role is to be written. */
-export interface Line extends Measured {
-  chunk: Chunk;
-  index: number;
-}
 
 /** Lines that follow one another without a way between, and the loop that they are, if they close. */
 export interface Path extends Run {
@@ -93,7 +88,7 @@ export function splitAtLoops(path: Path): Path[] {
   return [...parts, { lines: lines.slice(from), change: undefined, loop: undefined }];
 }
 
-const near = (end: Laid, start: Laid): boolean => Math.hypot(end.x - start.x0, end.y - start.y0) < 0.02;
+const near = (end: Ends, start: Ends): boolean => Math.hypot(end.x - start.x0, end.y - start.y0) < 0.02;
 
 /** The middle of the longest of some lines, mm. */
 export function middleOf({ lines }: Pick<Path, 'lines'>): { x: number; y: number } {

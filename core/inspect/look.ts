@@ -19,7 +19,7 @@ import {
   type Late,
 } from './findings';
 import { GearPasses } from './gear-passes';
-import { Ground } from './ground';
+import { Ground, type LaidLine } from './ground';
 import type { Inspection } from './inspection';
 import { LayerLog } from './layer-log';
 import { Objects } from './objects';
@@ -35,7 +35,10 @@ export type PairSays = Pick<Settings, 'acceleration' | 'retractionDistance'>;
 export class Look {
   private readonly timer: Timer;
   private readonly heaters = new Map<number, HeaterModel>();
+  /** The same side by side, and that of the tool in hand: every move passes time on them. */
+  private readonly heating: HeaterModel[] = [];
   private tool = 0;
+  private heater: HeaterModel;
   private readonly area: number;
   private readonly r: Inspection = {
     time: 0,
@@ -75,6 +78,8 @@ export class Look {
   private z = 0;
   /** Whether filament is being drawn back. */
   private drawing = false;
+  /** The line in hand, filled anew for each: small objects would cost more than what is looked at. */
+  private readonly laid: LaidLine = { x0: 0, y0: 0, x: 0, y: 0, z: 0, height: 0, width: 0, line: 0, cell: -1, role: 0 };
 
   constructor(
     private readonly context: Context,
@@ -82,6 +87,7 @@ export class Look {
     says: PairSays | undefined = plan?.settings,
   ) {
     this.timer = timerFor(context, says?.acceleration);
+    this.heater = this.heaterOf(this.tool);
     this.tally = new Tally(context);
     this.area = filamentArea(context.filament);
     this.ground = new Ground(reachOf(context.printer));
@@ -131,12 +137,18 @@ export class Look {
         if (role === roleNumber['outer-wall']) layers.layWall(flat, t);
         if (isOuter(role)) this.crossings.wall(this.x, this.y, x, y, state.tool);
         const layer = layers.now!;
-        this.ground.lay(
-          { x0: this.x, y0: this.y, x, y },
-          { z, height: moves.height[i]! || layer.height, width: moves.width[i]! },
-          { line: moves.line[i]!, cell: moves.cell[i]! },
-          role,
-        );
+        const { laid } = this;
+        laid.x0 = this.x;
+        laid.y0 = this.y;
+        laid.x = x;
+        laid.y = y;
+        laid.z = z;
+        laid.height = moves.height[i]! || layer.height;
+        laid.width = moves.width[i]!;
+        laid.line = moves.line[i]!;
+        laid.cell = moves.cell[i]!;
+        laid.role = role;
+        this.ground.lay(laid);
         if (this.objects && layer.z > layer.height + 1e-3)
           this.objects.line(this.x, this.y, x, y, z, role, moves.line[i]!);
       }
@@ -167,6 +179,7 @@ export class Look {
         this.purges.change(c.to);
         this.gear.change(c.to);
         this.tool = c.to;
+        this.heater = this.heaterOf(c.to);
         this.cells?.change(c.to);
         return;
       case 'layer':
@@ -245,14 +258,15 @@ export class Look {
     if (!heater) {
       const { rise, fall } = this.context.printer.heater;
       this.heaters.set(tool, (heater = new HeaterModel(rise, fall)));
+      this.heating.push(heater);
     }
     return heater;
   }
 
   /** Lets time pass for all heaters and gives the temperature of the tool in hand, °C. */
   private pass(seconds: number): number {
-    for (const heater of this.heaters.values()) heater.pass(seconds);
-    return this.heaterOf(this.tool).temperature;
+    for (let k = 0; k < this.heating.length; k++) this.heating[k]!.pass(seconds);
+    return this.heater.temperature;
   }
 
   private newLayer(z: number, height: number, line: number): void {

@@ -19,10 +19,7 @@ const WIDTH = 0.45;
 function through(points: readonly (readonly [number, number])[], width = WIDTH): Loop {
   const lines = points.map(([x0, y0], i): Measured => {
     const [x, y] = points[(i + 1) % points.length]!;
-    return {
-      ...{ x0, y0, x, y, length: Math.hypot(x - x0, y - y0), width },
-      ...{ z: 0.2, height: 0.2, e: 0.1, speed: 40, role: 'other', layer: 1, begins: i === 0 },
-    };
+    return { x0, y0, x, y, length: Math.hypot(x - x0, y - y0), width, speed: 40 };
   });
   const loop = loopOf(lines);
   if (!loop) throw new Error('no loop');

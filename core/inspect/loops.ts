@@ -1,8 +1,10 @@
-import { inLoop, nearLine, type Laid } from '#core/factors';
+import { inLoop, nearLine, type Ends } from '#core/factors';
 
-/** A line with its length in the plane, mm. */
-export interface Measured extends Laid {
-  length: number;
+/** A line with its length in the plane and its width, mm, and its speed, mm/s. */
+export interface Measured extends Ends {
+  readonly length: number;
+  readonly width: number;
+  readonly speed: number;
 }
 
 /** x0 y0 x1 y1, mm. */

@@ -1,5 +1,5 @@
 import { reachOf, type Context } from '#core/context';
-import { roleNumber } from '#core/moves';
+import { flagsOf } from '#core/moves';
 import { STRIPES_ABOVE as STRIPES } from '#core/specimens';
 
 /** A thing that stands by itself on the bed. Lengths mm on the bed; `lines` are those of the text it is printed between. */
@@ -17,9 +17,7 @@ const SQUARE = 1;
 const LEAST = 1;
 const MOST = 24;
 
-const besides = new Set<number>(
-  (['support', 'support-interface', 'skirt', 'brim', 'prime', 'purge'] as const).map((r) => roleNumber[r]),
-);
+const besides = flagsOf('support', 'support-interface', 'skirt', 'brim', 'prime', 'purge');
 
 /**
  * Tells the objects of a file apart by where its lines lie: squares of the bed that touch one another belong together.
@@ -50,13 +48,18 @@ export class Objects {
 
   /** A line that is laid above the first layer. */
   line(x0: number, y0: number, x: number, y: number, z: number, role: number, line: number): void {
-    if (besides.has(role)) return;
-    const steps = Math.max(1, Math.ceil(Math.max(Math.abs(x - x0), Math.abs(y - y0)) / SQUARE));
+    if (besides[role] === 1) return;
+    const dx = x - x0;
+    const dy = y - y0;
+    const steps = Math.max(1, Math.ceil(Math.max(Math.abs(dx), Math.abs(dy)) / SQUARE));
+    let before = -1;
     for (let i = 0; i <= steps; i++) {
-      const px = Math.floor((x0 + ((x - x0) * i) / steps - this.x0) / SQUARE);
-      const py = Math.floor((y0 + ((y - y0) * i) / steps - this.y0) / SQUARE);
+      const px = (x0 + (dx * i) / steps - this.x0) / SQUARE;
+      const py = (y0 + (dy * i) / steps - this.y0) / SQUARE;
       if (!(px >= 0 && py >= 0 && px < this.wide && py < this.deep)) continue;
-      const at = py * this.wide + px;
+      const at = (py | 0) * this.wide + (px | 0);
+      if (at === before) continue;
+      before = at;
       if (this.first[at] === 0) {
         this.first[at] = line;
         this.bottom[at] = z;

@@ -11,13 +11,17 @@ export interface Purged {
  */
 export class Purges {
   private readonly sums = new Map<string, Purged>();
-  private readonly back = new Map<number, number>();
+  /** Filament drawn back, mm: in the tool in hand, and in those that wait. */
+  private back = 0;
+  private readonly waiting = new Map<number, number>();
   private tool = 0;
   /** The tool before, until another line than one of purging is laid. */
   private from: number | undefined;
 
   change(to: number): void {
     if (to === this.tool) return;
+    this.waiting.set(this.tool, this.back);
+    this.back = this.waiting.get(to) ?? 0;
     this.from = this.tool;
     this.tool = to;
   }
@@ -29,8 +33,8 @@ export class Purges {
    */
   step(e: number, prints: boolean, purges: boolean): void {
     if (e === 0) return;
-    const back = this.back.get(this.tool) ?? 0;
-    this.back.set(this.tool, Math.max(0, back - e));
+    const { back } = this;
+    this.back = Math.max(0, back - e);
     if (e < 0) return;
     if (!prints && this.from === undefined) return;
     if (prints && purges) this.add(this.from ?? this.tool, e);
@@ -40,7 +44,7 @@ export class Purges {
 
   /** Filament drawn back in the tool in hand, mm. */
   get drawnBack(): number {
-    return this.back.get(this.tool) ?? 0;
+    return this.back;
   }
 
   /** By pair of tools, in the order in which they first gave way. */

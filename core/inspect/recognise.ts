@@ -3,17 +3,8 @@ import type { Coverage } from './coverage';
 import { nested, nameLoops, wallsFrom, loopOf, type Box } from './loops';
 import { Stands } from './stands';
 import { towerIn } from './tower';
-import {
-  boxIn,
-  rootOf,
-  splitAtLoops,
-  outlinesOf,
-  laidIn,
-  lengthOf,
-  type Layer,
-  type Path,
-  type Line,
-} from './layer-paths';
+import { boxIn, rootOf, splitAtLoops, outlinesOf, laidIn, lengthOf, type Layer, type Path } from './layer-paths';
+import { Lines, type Line } from './line';
 import { FillRoles } from './fill-roles';
 import { bedRoles } from './bed-roles';
 
@@ -39,6 +30,7 @@ export class Recogniser {
   private layers: Layer[] = [];
   private now: Layer | undefined;
   private path: Path | undefined;
+  private readonly lines = new Lines();
   private x = 0;
   private y = 0;
   private z = 0;
@@ -106,29 +98,12 @@ export class Recogniser {
       this.now = { z, paths: [], roots: [], done: [] };
       this.path = undefined;
     }
-    const begins = this.path === undefined;
     if (!this.path) {
       this.path = { lines: [], change: this.changed, loop: undefined };
       this.changed = undefined;
       this.now.paths.push(this.path);
     }
-    this.path.lines.push({
-      x0: this.x,
-      y0: this.y,
-      x: moves.x[i]!,
-      y: moves.y[i]!,
-      length,
-      z,
-      height: moves.height[i]!,
-      e: moves.e[i]!,
-      width: moves.width[i]!,
-      speed: moves.speed[i]!,
-      role: 'other',
-      layer: this.number,
-      begins,
-      chunk,
-      index: i,
-    });
+    this.path.lines.push(this.lines.add(this.x, this.y, length, chunk, i));
   }
 
   private close(): void {
@@ -190,9 +165,10 @@ export class Recogniser {
   private name(lines: readonly Line[], role: Role, sure: boolean): void {
     let own = this.confidenceOf.get(role);
     if (!own) this.confidenceOf.set(role, (own = { length: 0, sure: 0 }));
+    const number = roleNumber[role];
     for (const l of lines) {
       l.role = role;
-      l.chunk.moves.role[l.index] = roleNumber[role];
+      l.chunk.moves.role[l.index] = number;
       own.length += l.length;
       this.confidence.length += l.length;
       if (!sure) continue;

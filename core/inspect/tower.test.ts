@@ -3,8 +3,8 @@ import { joined, loopOf, nested, type Measured } from './loops';
 import { towerIn, type Run } from './tower';
 
 const line = (x0: number, y0: number, x: number, y: number): Measured => ({
-  ...{ x0, y0, x, y, length: Math.hypot(x - x0, y - y0), width: 0.45 },
-  ...{ z: 0.2, height: 0.2, e: 0.1, speed: 40, role: 'other', layer: 1, begins: false },
+  ...{ x0, y0, x, y },
+  ...{ length: Math.hypot(x - x0, y - y0), width: 0.45, speed: 40 },
 });
 
 /** A square outline as a run, its left lower corner and side. */

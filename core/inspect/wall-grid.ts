@@ -2,10 +2,20 @@
 const MOST_CELLS = 256;
 /** A way that ends as near to a wall as this ends on it, however long it is, mm; files round places to 0.01 at most. */
 const ON_WALL = 0.02;
+/** A little more to either side for what lies on a border of cells by rounding, mm. */
+const ON_BORDER = 1e-6;
+
+/** A wall that a way crosses: its number, and the share of the way at which it does. */
+export interface Crossed {
+  wall: number;
+  at: number;
+}
 
 /** Walls, four figures each, by the cells of a grid that their boxes touch: the work keeps in step with their number, however many there are. */
 export class WallGrid {
-  private readonly cells: number[][];
+  /** Where the walls of each cell begin among all, and one more for the end of the last. */
+  private readonly begins: Uint32Array;
+  private readonly inCell: Uint32Array;
   private readonly seen: Uint32Array;
   private stamp = 0;
   private readonly side: number;
@@ -15,7 +25,8 @@ export class WallGrid {
   private readonly stepY: number;
 
   constructor(private readonly walls: readonly number[]) {
-    let [x1, y1] = [-Infinity, -Infinity];
+    let x1 = -Infinity;
+    let y1 = -Infinity;
     for (let j = 0; j < walls.length; j += 2) {
       this.x0 = Math.min(this.x0, walls[j]!);
       this.y0 = Math.min(this.y0, walls[j + 1]!);
@@ -26,52 +37,62 @@ export class WallGrid {
     this.side = Math.max(1, Math.min(MOST_CELLS, Math.round(Math.sqrt(n))));
     this.stepX = (x1 - this.x0) / this.side || 1;
     this.stepY = (y1 - this.y0) / this.side || 1;
-    this.cells = Array.from({ length: this.side ** 2 }, () => []);
     this.seen = new Uint32Array(n);
-    for (let j = 0; j < walls.length; j += 4) {
-      const [c0, c1] = this.columns(walls[j]!, walls[j + 2]!);
-      const [r0, r1] = this.rows(walls[j + 1]!, walls[j + 3]!);
-      for (let r = r0; r <= r1; r++) for (let c = c0; c <= c1; c++) this.cells[r * this.side + c]!.push(j);
-    }
+    const begins = (this.begins = new Uint32Array(this.side ** 2 + 1));
+    // Counted first, and put in their places from behind.
+    this.each((at) => begins[at]!++);
+    for (let at = 1; at < begins.length; at++) begins[at]! += begins[at - 1]!;
+    this.inCell = new Uint32Array(begins[begins.length - 1]!);
+    this.each((at, wall) => (this.inCell[--begins[at]!] = wall), true);
   }
 
-  /** The walls that a way crosses: the number of each, and the share of the way at which it does. */
-  crossed(ax: number, ay: number, bx: number, by: number): { wall: number; at: number }[] {
+  /** The walls that a way crosses. */
+  crossed(ax: number, ay: number, bx: number, by: number): readonly Crossed[] {
     const stamp = ++this.stamp;
-    const found: { wall: number; at: number }[] = [];
-    const [r0, r1] = this.rows(ay, by);
-    for (let r = r0; r <= r1; r++) {
-      // The part of the way within the row.
-      const low = this.y0 + r * this.stepY;
-      const along = (y: number) => (by === ay ? NaN : Math.max(0, Math.min(1, (y - ay) / (by - ay))));
-      const [t0, t1] = by === ay ? [0, 1] : [along(low), along(low + this.stepY)];
-      const edge = r === 0 || r === this.side - 1;
-      const [p, q] = edge ? [ax, bx] : [ax + (bx - ax) * t0, ax + (bx - ax) * t1];
-      const [c0, c1] = this.columns(p, q);
-      for (let c = c0; c <= c1; c++)
-        for (const j of this.cells[r * this.side + c]!) {
-          if (this.seen[j / 4] === stamp) continue;
-          this.seen[j / 4] = stamp;
-          const w = this.walls;
-          const at = cross(ax, ay, bx, by, w[j]!, w[j + 1]!, w[j + 2]!, w[j + 3]!);
-          if (at !== undefined) found.push({ wall: j / 4, at });
-        }
+    let found: Crossed[] | undefined;
+    const { walls: w, seen, begins, inCell, side } = this;
+    const last = this.cell(Math.max(ay, by) + ON_BORDER, this.y0, this.stepY);
+    for (let r = this.cell(Math.min(ay, by) - ON_BORDER, this.y0, this.stepY); r <= last; r++) {
+      // The part of the way within the row; an outer one holds what lies beyond it, too.
+      let p = ax;
+      let q = bx;
+      if (by !== ay && r > 0 && r < side - 1) {
+        const low = this.y0 + r * this.stepY;
+        p = ax + (bx - ax) * Math.max(0, Math.min(1, (low - ay) / (by - ay)));
+        q = ax + (bx - ax) * Math.max(0, Math.min(1, (low + this.stepY - ay) / (by - ay)));
+      }
+      const from = r * side + this.cell(Math.min(p, q) - ON_BORDER, this.x0, this.stepX);
+      const to = r * side + this.cell(Math.max(p, q) + ON_BORDER, this.x0, this.stepX);
+      for (let k = begins[from]!; k < begins[to + 1]!; k++) {
+        const wall = inCell[k]!;
+        if (seen[wall] === stamp) continue;
+        seen[wall] = stamp;
+        const j = 4 * wall;
+        const at = cross(ax, ay, bx, by, w[j]!, w[j + 1]!, w[j + 2]!, w[j + 3]!);
+        if (at !== undefined) (found ??= []).push({ wall, at });
+      }
     }
-    return found;
+    return found ?? [];
   }
 
-  private columns(a: number, b: number): [number, number] {
-    return this.span(a, b, this.x0, this.stepX);
+  /** Gives every wall to each cell that its box touches. */
+  private each(give: (cell: number, wall: number) => void, backwards = false): void {
+    const { walls: w } = this;
+    const n = w.length / 4;
+    for (let i = 0; i < n; i++) {
+      const wall = backwards ? n - 1 - i : i;
+      const j = 4 * wall;
+      const c0 = this.cell(Math.min(w[j]!, w[j + 2]!) - ON_BORDER, this.x0, this.stepX);
+      const c1 = this.cell(Math.max(w[j]!, w[j + 2]!) + ON_BORDER, this.x0, this.stepX);
+      const r0 = this.cell(Math.min(w[j + 1]!, w[j + 3]!) - ON_BORDER, this.y0, this.stepY);
+      const r1 = this.cell(Math.max(w[j + 1]!, w[j + 3]!) + ON_BORDER, this.y0, this.stepY);
+      for (let r = r0; r <= r1; r++) for (let c = c0; c <= c1; c++) give(r * this.side + c, wall);
+    }
   }
 
-  private rows(a: number, b: number): [number, number] {
-    return this.span(a, b, this.y0, this.stepY);
-  }
-
-  /** The cells between two places; a little more to either side for what lies on a border by rounding. */
-  private span(a: number, b: number, from: number, step: number): [number, number] {
-    const at = (v: number) => Math.max(0, Math.min(this.side - 1, Math.floor((v - from) / step)));
-    return [at(Math.min(a, b) - 1e-6), at(Math.max(a, b) + 1e-6)];
+  /** The row or column of a place. */
+  private cell(v: number, from: number, step: number): number {
+    return Math.max(0, Math.min(this.side - 1, Math.floor((v - from) / step)));
   }
 }
 
@@ -91,6 +112,6 @@ function cross(
   const t = ((cx - ax) * (dy - cy) - (cy - ay) * (dx - cx)) / r;
   const u = ((cx - ax) * (by - ay) - (cy - ay) * (bx - ax)) / r;
   // Travel starts and ends on walls: touching at its own ends is no crossing.
-  const end = ON_WALL / Math.hypot(bx - ax, by - ay);
+  const end = ON_WALL / Math.sqrt((bx - ax) ** 2 + (by - ay) ** 2);
   return t > end && t < 1 - end && u >= 0 && u < 1 ? t : undefined;
 }

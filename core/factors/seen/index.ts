@@ -51,4 +51,4 @@ export { infillDensity, infillPattern } from './infill';
 export { inLoop, nearLine } from './lines';
 export { ironingFlow, ironingSpacing, sequenceShown } from './skins';
 export { fitClearance, wallOrder } from './walls';
-export type { CellPrint, CellReading, Laid, Shown, Way } from './print';
+export type { CellPrint, CellReading, Ends, Laid, Shown, Way } from './print';

@@ -1,5 +1,5 @@
 import type { Role } from '#core/moves';
-import type { Laid } from './print';
+import type { Ends, Laid } from './print';
 
 /** Length of a line, mm. */
 export const lengthOfLine = (l: Laid): number => Math.hypot(l.x - l.x0, l.y - l.y0);
@@ -103,7 +103,7 @@ export function loopArea(path: readonly Laid[]): { area: number; length: number 
 }
 
 /** Whether a point lies within a loop. */
-export function inLoop(path: readonly Laid[], x: number, y: number): boolean {
+export function inLoop(path: readonly Ends[], x: number, y: number): boolean {
   let inside = false;
   for (const l of path) {
     if (l.y0 > y !== l.y > y && x < l.x0 + ((y - l.y0) / (l.y - l.y0)) * (l.x - l.x0)) inside = !inside;
@@ -147,9 +147,12 @@ export function crosses(a: Laid, b: Laid): boolean {
 }
 
 /** Distance of a point from a line, mm. */
-export function nearLine(l: Laid, x: number, y: number): number {
-  const [dx, dy] = [l.x - l.x0, l.y - l.y0];
-  const t = Math.max(0, Math.min(1, ((x - l.x0) * dx + (y - l.y0) * dy) / (dx * dx + dy * dy || 1)));
-  const [ox, oy] = [l.x0 + dx * t - x, l.y0 + dy * t - y];
+export function nearLine(l: Ends, x: number, y: number): number {
+  const { x0, y0 } = l;
+  const dx = l.x - x0;
+  const dy = l.y - y0;
+  const t = Math.max(0, Math.min(1, ((x - x0) * dx + (y - y0) * dy) / (dx * dx + dy * dy || 1)));
+  const ox = x0 + dx * t - x;
+  const oy = y0 + dy * t - y;
   return Math.sqrt(ox * ox + oy * oy);
 }

@@ -2,12 +2,16 @@ import type { Context } from '#core/context';
 import type { Role } from '#core/moves';
 import type { Settings } from '#core/settings';
 
+/** Where a line begins and ends, mm. */
+export interface Ends {
+  readonly x0: number;
+  readonly y0: number;
+  readonly x: number;
+  readonly y: number;
+}
+
 /** A line laid, with what was in force. Lengths mm, `e` filament mm, `layer` from the lowest of the file. */
-export interface Laid {
-  x0: number;
-  y0: number;
-  x: number;
-  y: number;
+export interface Laid extends Ends {
   z: number;
   height: number;
   e: number;

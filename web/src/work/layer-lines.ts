@@ -132,12 +132,11 @@ export class LayerGatherer {
         this.now.fan.push(state.fan);
         this.now.cells.push(moves.cell[i]!);
         if (e > 0)
-          this.ground.lay(
-            { x0: x, y0: y, x: nx, y: ny },
-            { z, height: moves.height[i]! || this.height, width: moves.width[i]! },
-            { line: moves.line[i]!, cell: moves.cell[i]! },
-            role,
-          );
+          this.ground.lay({
+            ...{ x0: x, y0: y, x: nx, y: ny, z },
+            ...{ height: moves.height[i]! || this.height, width: moves.width[i]! },
+            ...{ line: moves.line[i]!, cell: moves.cell[i]!, role },
+          });
         else this.ground.lift();
         if (isOuter(kind)) this.crossings.wall(x, y, nx, ny, state.tool);
         else if (e <= 0) {

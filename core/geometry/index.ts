@@ -1,3 +1,4 @@
+export * from './box-grid';
 export * from './clip';
 export * from './edge-grid';
 export * from './hatch';

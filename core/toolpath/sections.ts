@@ -1,4 +1,15 @@
-import { boundsOf, boxesMeet, difference, MITRE, offset, opened, union, type Box, type Polygon } from '#core/geometry';
+import {
+  boundsOf,
+  BoxGrid,
+  boxesMeet,
+  difference,
+  MITRE,
+  offset,
+  opened,
+  union,
+  type Box,
+  type Polygon,
+} from '#core/geometry';
 import type { Slice } from './layers';
 
 interface Island {
@@ -22,6 +33,8 @@ const NEAR = 2;
 export class Sections {
   readonly outlines: Polygon[][];
   private readonly islands: Island[][];
+  /** The same by where they are; layers of the same islands share one. */
+  private readonly grids: BoxGrid<Island>[];
   private readonly bands = new Map<string, Polygon[]>();
   private readonly begun = new Map<string, Found[]>();
   private readonly hung = new Map<string, Found[]>();
@@ -43,6 +56,10 @@ export class Sections {
         }),
     );
     this.outlines = this.islands.map((layer) => layer.map((i) => i.polygon));
+    this.grids = [];
+    this.islands.forEach((layer, k) =>
+      this.grids.push(k > 0 && this.sameAll(k - 1, k) ? this.grids[k - 1]! : new BoxGrid(layer)),
+    );
   }
 
   /** The one object that stands for all equal islands. */
@@ -54,16 +71,16 @@ export class Sections {
   surroundings(box: Box, from: number, to: number): string {
     let words = '';
     for (let k = from; k <= to; k++) {
-      const layer = this.islands[k];
-      words += layer ? '/' : '-';
-      for (const i of layer ?? []) if (near(i.box, box)) words += `${i.id},`;
+      const grid = this.grids[k];
+      words += grid ? '/' : '-';
+      for (const i of grid?.near(box, NEAR) ?? []) words += `${i.id},`;
     }
     return words;
   }
 
   /** The islands of a layer near a box. */
   nearby(k: number, box: Box): Polygon[] {
-    return (this.islands[k] ?? []).filter((i) => near(i.box, box)).map((i) => i.polygon);
+    return (this.grids[k]?.near(box, NEAR) ?? []).map((i) => i.polygon);
   }
 
   /** Whether the surroundings of a box are the same in two layers. */

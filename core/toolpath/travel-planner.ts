@@ -1,7 +1,18 @@
-import { distance, EdgeGrid, offset, type Point, type Polygon } from '#core/geometry';
+import {
+  BoxGrid,
+  boundsOf,
+  boxOf,
+  distance,
+  EdgeGrid,
+  offset,
+  type Box,
+  type Point,
+  type Polygon,
+} from '#core/geometry';
 
 /** An island as the head sees it: its outline, and where travel is well inside its walls. */
 interface Grounds {
+  box: Box;
   outline: EdgeGrid;
   /** Where a way may run. */
   free: EdgeGrid;
@@ -9,6 +20,9 @@ interface Grounds {
   rail: Polygon[];
   within: EdgeGrid;
 }
+
+/** A way that ends on an outline by rounding is held against it, mm. */
+const BESIDE = 1e-3;
 
 /** By island and width of line. */
 const known = new WeakMap<Polygon, Map<number, Grounds>>();
@@ -22,6 +36,7 @@ function groundsOf(island: Polygon, width: number): Grounds {
     // A waist slimmer than that is passed nearer to its walls.
     if (rail.length !== 1) rail = offset([island], -(inset = 0.45 * width));
     grounds = {
+      box: boundsOf([island])!,
       outline: new EdgeGrid([island]),
       free: new EdgeGrid(offset([island], -0.7 * inset)),
       rail,
@@ -34,18 +49,18 @@ function groundsOf(island: Polygon, width: number): Grounds {
 
 /** The ways of a layer: which travel stays over the part, and how it can be led inside the walls. */
 export class TravelPlanner {
-  private readonly islands: Grounds[];
+  private readonly islands: BoxGrid<Grounds>;
 
   constructor(
     outlines: readonly Polygon[],
     private readonly width: number,
   ) {
-    this.islands = outlines.map((o) => groundsOf(o, width));
+    this.islands = new BoxGrid(outlines.map((o) => groundsOf(o, width)));
   }
 
   /** Whether the straight way crosses an outline. */
   leaves(a: Point, b: Point): boolean {
-    return this.islands.some((i) => i.outline.crosses(a, b));
+    return this.islands.near(boxOf([a, b])!, BESIDE).some((i) => i.outline.crosses(a, b));
   }
 
   /**
@@ -54,7 +69,9 @@ export class TravelPlanner {
    */
   inside(a: Point, b: Point, ratio: number): Point[] | undefined {
     if (ratio <= 0) return undefined;
-    const island = this.islands.find((i) => i.outline.inside(a.x, a.y) && i.outline.inside(b.x, b.y));
+    const island = this.islands
+      .near(boxOf([a])!, BESIDE)
+      .find((i) => i.outline.inside(a.x, a.y) && i.outline.inside(b.x, b.y));
     if (!island) return undefined;
     const way = around(island, onto(island, a), onto(island, b));
     if (!way) return undefined;

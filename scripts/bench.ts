@@ -1,5 +1,6 @@
 // Ratios against a floor measured in the same run, since machines are noisy. Nothing here is asserted.
 import { benchChoosing } from './bench-choosing';
+import { benchCurves } from './bench-curves';
 import { benchEngine } from './bench-engine';
 import { benchKernels, kernelRow } from './bench-kernels';
 import { benchLab } from './bench-lab';
@@ -10,6 +11,7 @@ import { benchRoles } from './bench-roles';
 
 const parts: Record<string, () => void | Promise<void>> = {
   kernels: benchKernels,
+  curves: benchCurves,
   engine: benchEngine,
   roles: benchRoles,
   choosing: benchChoosing,

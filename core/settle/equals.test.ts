@@ -169,6 +169,13 @@ describe('between equals the stronger is taken', () => {
     expect(at(hill(0.05), by(WORTH + 1e-6)).value).toBe(250);
     expect(at(hill(0.05), by(WORTH - 1e-6)).value).toBe(245);
   });
+  it('and no further than it takes: what holds within as much of the most is strong enough', () => {
+    const near = (short: number) => [2, 2, 2, 2, 3 - short, 3, 2, 2, 2];
+    expect(at(hill(0.05), near(WORTH - 1e-6)).value).toBe(250);
+    expect(at(hill(0.05), near(WORTH + 1e-6)).value).toBe(255);
+    // Of one way and the other the nearer.
+    expect(at([2, 3.45, 3.45, 3.5, 3.45, 2, 2, 2, 2], [1, 3, 2, 2, 3, 1, 1, 1, 1]).value).toBe(250);
+  });
   it('colder, where layers hold more there; and nothing of it for a quality that a later stop sets right', () => {
     expect(at([2, 3.45, 3.45, 3.5, 3, 2, 1, 1, 1], [...rising].reverse()).value).toBe(235);
     expect(at(hill(0), rising, 'stringing').value).toBe(245);

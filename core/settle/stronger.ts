@@ -21,11 +21,16 @@ export function strongerOfEqual(pick: Pick, { parts, grid, ranked, span, toX, to
     const end = xs.findIndex((x) => partAt({ grid, draws: ranked }, x) < least);
     return end < 0 ? xs : xs.slice(0, end);
   };
-  const equal = [...way(inside.filter((x) => x > at)), ...way(inside.filter((x) => x < at).reverse())];
+  const equal = [...way(inside.filter((x) => x > at)), ...way(inside.filter((x) => x < at).reverse())].sort(
+    (a, b) => Math.abs(a - at) - Math.abs(b - at),
+  );
   const own = (x: number) => partAt(part.response, x);
-  const best = equal.reduce((a, b) => (own(b) > own(a) ? b : a), at);
+  const most = equal.reduce((m, x) => Math.max(m, own(x)), own(at));
+  // Not further than it takes: where it holds about as much as anywhere, beyond is nothing to gain.
+  const enough = Math.max(own(at) + WORTH, most - WORTH);
+  const best = most >= own(at) + WORTH ? equal.find((x) => own(x) >= enough)! : at;
   const value = settable(toLevel(best), factor);
-  if (own(best) < own(at) + WORTH || Math.abs(value - pick.value) < factor.settable / 2) return pick;
+  if (best === at || Math.abs(value - pick.value) < factor.settable / 2) return pick;
   return {
     ...pick,
     value,

@@ -16,6 +16,17 @@ describe('what is judged on a trial', () => {
     const shown = specimenOf(kind('flow-coarse').specimen.id)!.judges;
     for (const q of judgedOn(kind('flow-coarse'))) expect(shown).toContain(q.id);
   });
+  it('is less where the specimen tells less of that factor; what was said of it besides is seen', () => {
+    const ids = (trial: Trial, ...said: string[]) =>
+      judgedOn(
+        trial,
+        said.map((track) => ({ track })),
+      ).map((q) => q.id);
+    const wall = kind('temperature-at-limit');
+    expect(ids(wall)).toEqual(['layer-strength']);
+    expect(ids(kind('flow-limit'))).toEqual(['wall-fullness', 'layer-strength']);
+    expect(ids(wall, 'layer-strength', 'surface', 'surface', 'nobody-knows')).toEqual(['layer-strength', 'surface']);
+  });
   it('is what the specimen shows where the two have nothing in common', () => {
     const odd = varied(kind('flow-coarse'), 'fit-clearance');
     const wanted = factorOf('fit-clearance')!.qualities;

@@ -76,7 +76,7 @@ export function heard(record: TrialRecord, said: Exclude<Saying, { kind: 'photo'
   const no = (wrong: string, right: string) => refuse(fault('route.phone', said.kind, wrong, right));
   const plan = plannedOf(record);
   if (!plan) return no('the trial cannot be planned any more', 'look at it on the desk');
-  const judged = record.trial.axes.length > 0 ? judgedOn(record.trial) : [];
+  const judged = record.trial.axes.length > 0 ? judgedOn(record.trial, record.readings) : [];
   const measured = measuresOf(record);
   const label = [...judged, ...measured].find((t) => t.id === said.track)?.label;
   if (label === undefined) return no(`${said.track} is not read on this trial`, 'load the page anew');

@@ -151,6 +151,8 @@ export interface Specimen<P = Record<string, number>> {
   words?: Partial<Record<Axis['along'], { laid: string; one: string; many: string }>>;
   /** Qualities that can be judged on it; left out, any. */
   judges?: readonly string[];
+  /** Factors of which it tells less than that: the qualities that can be judged on it where they vary. */
+  judgesOnly?: Readonly<Record<string, readonly string[]>>;
   /** Quantities that can be measured on it. */
   measures?: readonly string[];
   start(context: Context): P;

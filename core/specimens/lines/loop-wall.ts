@@ -24,6 +24,8 @@ export const loopWall = wall<LoopParams>({
   },
   layouts: ['height', 'tile'],
   judges: ['wall-fullness', 'gloss', 'layer-strength', 'surface'],
+  // As fast as it melts its surface is that of the flow; of temperature it tells what a slower print does not show.
+  judgesOnly: { 'nozzle-temperature': ['layer-strength'] },
   measures: ['wall-thickness'],
   own: {
     params,

@@ -34,6 +34,7 @@ interface WallSpecimen<P extends WallParams> {
   guide: SpecimenGuide;
   layouts: readonly Axis['along'][];
   judges: readonly string[];
+  judgesOnly?: NonNullable<Specimen['judgesOnly']>;
   measures?: readonly string[];
   /** Its own parameters beside those of every wall. */
   own?: { params: z.ZodType<P>; fields: readonly SpecimenField[] };

@@ -11,7 +11,7 @@ export const temperatureAtLimit: Kind = {
   id: 'temperature-at-limit',
   label: 'Temperature at the flow limit',
   stop: 'temperature',
-  about: 'the loop wall as fast as it melts, bands from hot to cold: strength and surface where it is fast',
+  about: 'the loop wall as fast as it melts, bands from hot to cold: how well layers hold where it is fast',
   specimen: 'loop-wall',
   recipe: (context, s) => {
     // Where it cannot be so much hotter it reaches further down: two bands would tell nothing.

@@ -56,7 +56,7 @@ export class PhoneSheet {
   ]);
   readonly tracks = computed(() => {
     const plan = this.plan();
-    return plan ? tracksOf(plan) : [];
+    return plan ? tracksOf(plan, this.record()?.readings) : [];
   });
   readonly track = computed(() => this.tracks().find((t) => t.id === this.spot().track) ?? this.tracks()[0]);
   readonly cells = computed(() => this.plan()?.cells ?? []);

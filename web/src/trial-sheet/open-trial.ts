@@ -19,7 +19,7 @@ import { PrintRun } from '../data/print-run';
 import { WorkerPool } from '../work/worker-pool';
 import { AllPrints } from './all-prints';
 import { FileMaker } from './file-maker';
-import { columnsOf, rowsOf, tracksOf, blinded, factorOfPlan } from './sheet-model';
+import { columnsOf, rowsOf, sameTracks, tracksOf, blinded, factorOfPlan } from './sheet-model';
 
 export const stages = ['plan', 'print', 'read', 'settle'] as const;
 export type Stage = (typeof stages)[number];
@@ -84,10 +84,13 @@ export class OpenTrial {
     const plan = this.plan();
     return plan && columnsOf(plan);
   });
-  readonly tracks = computed(() => {
-    const plan = this.plan();
-    return plan ? tracksOf(plan) : [];
-  });
+  readonly tracks = computed(
+    () => {
+      const plan = this.plan();
+      return plan ? tracksOf(plan, this.record()?.readings) : [];
+    },
+    { equal: sameTracks },
+  );
   /** Where each level is a print of its own: the axis that does so. */
   readonly byPrint = computed(() => this.record()?.trial.axes.find((a) => a.along === 'print'));
   /** Which of the prints is in hand, counted from 0. */

@@ -10,6 +10,7 @@ import {
   moved,
   readingWords,
   rowsOf,
+  sameTracks,
   stepOn,
   ticks,
   tracksOf,
@@ -106,5 +107,13 @@ describe('other layouts', () => {
     expect(tracksOf(of('bed-hold')).map((q) => q.id)).toEqual(['corner-lift', 'release']);
     expect(tracksOf(of('flow-fine')).map((q) => q.id)).toEqual(['top-skin', 'skin-joint', 'surface']);
     expect(tracksOf(of('flow-wall'))).toEqual([]);
+  });
+  it('show what was read besides: nothing counts that is not seen', () => {
+    const said = { print: 'p', cells: [0], value: 3, judge: 'me', replicate: 1 };
+    const wall = of('temperature-at-limit');
+    const shown = tracksOf(wall, [{ ...said, track: 'surface' }]);
+    expect(shown.map((q) => q.id)).toEqual(['layer-strength', 'surface']);
+    expect(sameTracks(shown, tracksOf(wall, [{ ...said, track: 'surface', cells: [1] }]))).toBe(true);
+    expect(sameTracks(shown, tracksOf(wall))).toBe(false);
   });
 });

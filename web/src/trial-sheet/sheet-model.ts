@@ -35,8 +35,13 @@ export interface Spot {
 export const factorOfPlan = (plan: Planned): Factor | undefined =>
   factorOf(plan.trial.axes[axesOf(plan).down]?.factor ?? '');
 
-/** The judged tracks of a trial, in the order in which they are read. */
-export const tracksOf = (plan: Planned): Quality[] => (plan.trial.axes.length > 0 ? judgedOn(plan.trial) : []);
+/** The judged tracks of a trial, in the order in which they are read; and what was read of it besides. */
+export const tracksOf = (plan: Planned, readings: readonly Reading[] = []): Quality[] =>
+  plan.trial.axes.length > 0 ? judgedOn(plan.trial, readings) : [];
+
+/** Whether two lists name the same tracks: a score more changes no column. */
+export const sameTracks = (a: readonly Quality[], b: readonly Quality[]): boolean =>
+  a.length === b.length && a.every((q, i) => q.id === b[i]!.id);
 
 /** Which axis runs down the sheet, and which across where two factors make a map. */
 export function axesOf({ trial }: Pick<Planned, 'trial'>): { down: number; across: number | undefined } {

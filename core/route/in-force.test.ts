@@ -52,9 +52,11 @@ describe('a value keeps the conditions it was found under', () => {
     }
   });
   it('is shaken by what is settled after it and moves far, on both sides of the border', () => {
-    // A temperature by a fan, a flow by pressure advance.
+    // A temperature by a fan and by pressure advance, a limit by a fan, a flow by pressure advance.
     for (const [above, value, factor, before, by] of [
-      ['nozzle-temperature', 240, 'fan', 0.4, 0.3],
+      ['nozzle-temperature', 240, 'fan', 0.4, 0.25],
+      ['nozzle-temperature', 240, 'pressure-advance', 0.5, 0.1],
+      ['volumetric-flow', 12, 'fan', 0.4, 0.25],
       ['flow', 0.98, 'pressure-advance', 0.5, 0.05],
     ] as const) {
       const found = withSettled(withSettled(empty, context, given(factor, before)), context, given(above, value));

@@ -107,10 +107,11 @@ describe('what rests on what', () => {
       for (const above of stops.filter((s) => s.factors.length > 0 && s !== below)) {
         const after = settledInto([one(below), one(above)], value(below.factors[0]!, 500));
         const hit = newest(after).find((v) => v.factor === above.factors[0])!.state === 'shaken';
-        // Speed and cooling go both ways: the temperature is found at a speed, and under a fan.
+        // Speed, cooling and pressure go both ways: the temperature is found at a speed, and under a fan.
         // So do flow and pressure advance: skins of lines that begin thin close at another flow.
         const back =
-          (above.id === 'temperature' && ['speed', 'cooling'].includes(below.id)) ||
+          (above.id === 'temperature' && ['speed', 'cooling', 'pressure-advance'].includes(below.id)) ||
+          (above.id === 'flow-limit' && below.id === 'cooling') ||
           (above.id === 'flow' && below.id === 'pressure-advance');
         const printed = above.restsOn.includes(below.id) || back;
         expect(hit, `${above.id} on ${below.id}`).toBe(printed);

@@ -61,7 +61,11 @@ export const stops: readonly Stop[] = [
     restsOn: [],
     touchedBy: ['filament', 'nozzle', 'speed', 'drying'],
     // Blown at, layers weld at a higher temperature, and what curled or drooped at a high one no longer does.
-    leansOn: [{ factor: 'fan', by: 0.3 }],
+    // And where pressure lags as it does in a long path, walls begin thin and end in beads: no temperature looks well there.
+    leansOn: [
+      { factor: 'fan', by: 0.25 },
+      { factor: 'pressure-advance', by: 0.1 },
+    ],
     about: 'strings, overhang, bridge, surface and strength over the nozzle temperature',
   },
   {
@@ -70,6 +74,8 @@ export const stops: readonly Stop[] = [
     factors: ['volumetric-flow'],
     restsOn: ['feed', 'temperature'],
     touchedBy: ['filament', 'nozzle'],
+    // Blown at, layers that are laid so fast hold less.
+    leansOn: [{ factor: 'fan', by: 0.25 }],
     about: 'how much the hotend melts',
   },
   {

@@ -11,7 +11,7 @@ export async function useDemo(page: Page, at = '/'): Promise<void> {
 }
 
 /** Photographs that the demo brings: two of each of its practice prints. */
-export const DEMO_PHOTOS = 4;
+export const DEMO_PHOTOS = 6;
 
 /** Changes the pair in hand by the menu at the top. */
 export const usePair = async (page: Page, name: RegExp) => {

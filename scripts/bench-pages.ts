@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import type { Page } from '@playwright/test';
+import type { Browser, Page } from '@playwright/test';
 import { chromiumPath } from './chromium.mjs';
 
 const folder = 'dist/web';
@@ -68,6 +68,65 @@ async function firstVisits(page: Page): Promise<void> {
   }
   console.table(rows);
 }
+
+/** From opening the empty browser to the first button that can be pressed, ms: as it is, and on a quarter of the machine. */
+async function firstLoads(browser: Browser): Promise<void> {
+  const loaded = async (rate: number): Promise<number> => {
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const page = await context.newPage();
+    const session = await context.newCDPSession(page);
+    await session.send('Emulation.setCPUThrottlingRate', { rate });
+    const from = performance.now();
+    await page.goto('http://localhost:4393/');
+    await page.getByRole('button', { name: 'Use the demo pairs' }).waitFor();
+    const ms = performance.now() - from;
+    await context.close();
+    return ms;
+  };
+  const all = async (rate: number) => {
+    const seen: number[] = [];
+    for (let k = 0; k < 5; k++) seen.push(await loaded(rate));
+    return `${middle(seen)} ms`;
+  };
+  console.log(`first load: ${await all(1)}; with the processor throttled to a quarter ${await all(4)}`);
+}
+
+/** How long the progress of a long making stands still at most, and how soon it stops when it is told to, ms. */
+async function stopping(page: Page): Promise<void> {
+  await page.goto('http://localhost:4393/trial/demo-osprey-temperature?stage=plan');
+  await page.getByText('(estimate').waitFor();
+  for (const [label, value] of [
+    ['in steps of', '2'],
+    ['band height', '12'],
+  ] as const) {
+    await page.getByLabel(label, { exact: true }).fill(value);
+    await page.keyboard.press('Tab');
+  }
+  await page.getByRole('button', { name: 'Print', exact: true }).click();
+  await page.getByRole('progressbar', { name: 'Making the file' }).waitFor();
+  const { still, told } = await page.evaluate(async () => {
+    const bar = () => document.querySelector('[aria-label="Making the file"]')?.getAttribute('aria-valuenow');
+    const frame = () => new Promise(requestAnimationFrame);
+    let [still, at, since] = [0, bar(), performance.now()];
+    const end = performance.now() + 1500;
+    while (performance.now() < end && bar() !== undefined) {
+      await frame();
+      still = Math.max(still, performance.now() - since);
+      if (bar() !== at) [at, since] = [bar(), performance.now()];
+    }
+    const button = Array.from(document.querySelectorAll('button')).find((b) => b.textContent?.trim() === 'Cancel');
+    const from = performance.now();
+    button?.click();
+    while (button && !document.body.textContent!.includes('The making was cancelled.')) await frame();
+    return { still, told: button ? performance.now() - from : undefined };
+  });
+  console.log(
+    `a long making: its progress stood still for ${still.toFixed(0)} ms at most; ${told === undefined ? 'it was done before it could be cancelled' : `cancelled ${told.toFixed(0)} ms after the press`}`,
+  );
+}
+
+const middle = (list: readonly number[]): string =>
+  [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!.toFixed(0);
 
 /** From the edit of a level to the redrawn sheet, and from a key to the painted score, in Chromium. */
 async function inBrowser(): Promise<void> {
@@ -134,12 +193,13 @@ async function inBrowser(): Promise<void> {
       );
       await page.waitForTimeout(300);
     }
-    const median = (list: number[]) => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!.toFixed(0);
     const long = await longTasks(page);
     console.log(
-      `edit of a level → redrawn sheet: median ${median(edits)} ms (${edits.map((e) => e.toFixed(0)).join(', ')}); key → painted score: median ${median(keys)} ms (${keys.map((e) => e.toFixed(0)).join(', ')})`,
+      `edit of a level → redrawn sheet: median ${middle(edits)} ms (${edits.map((e) => e.toFixed(0)).join(', ')}); key → painted score: median ${middle(keys)} ms (${keys.map((e) => e.toFixed(0)).join(', ')})`,
     );
     if (long.length > 0) console.log(`tasks over 50 ms meanwhile: ${long.map((l) => l.toFixed(0)).join(', ')} ms`);
+    await stopping(page);
+    await firstLoads(browser);
   } finally {
     await browser.close();
     server.kill();

@@ -108,7 +108,7 @@ async function stopping(page: Page): Promise<void> {
     const bar = () => document.querySelector('[aria-label="Making the file"]')?.getAttribute('aria-valuenow');
     const frame = () => new Promise(requestAnimationFrame);
     let [still, at, since] = [0, bar(), performance.now()];
-    const end = performance.now() + 1500;
+    const end = performance.now() + 400;
     while (performance.now() < end && bar() !== undefined) {
       await frame();
       still = Math.max(still, performance.now() - since);

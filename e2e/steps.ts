@@ -10,8 +10,9 @@ export async function useDemo(page: Page, at = '/'): Promise<void> {
   await kept(page);
 }
 
-/** Photographs that the demo brings: two of each of its practice prints. */
-export const DEMO_PHOTOS = 6;
+/** Photographs that the demo brings: so many of each of its three practice prints. */
+export const OF_A_PRINT = 2;
+export const DEMO_PHOTOS = 3 * OF_A_PRINT;
 
 /** Changes the pair in hand by the menu at the top. */
 export const usePair = async (page: Page, name: RegExp) => {

@@ -86,7 +86,7 @@ test('what is known already stands on the tune sheet with where it is from; noth
   await page.keyboard.press('Enter');
   await expect(page.getByText(/0\.045 s.* settled on .*the same filament on the plover/)).toBeVisible();
   await page.goto('/pair/heron-marsh-petg/tune');
-  const row = page.getByRole('row', { name: /pressure advance/ });
+  const row = page.getByRole('row', { name: /^pressure advance/i });
   await expect(row).toContainText('known before');
   await expect(row).toContainText('the same filament on the plover');
 });

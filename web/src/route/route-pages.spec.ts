@@ -141,7 +141,7 @@ describe('the page of a pair', () => {
     fixture.componentRef.setInput('pairId', heron);
     fixture.detectChanges();
     const host = fixture.nativeElement as HTMLElement;
-    expect(host.querySelector('.effort')!.textContent).toMatch(/2 prints, 59 min, 8.8 g/);
+    expect(host.querySelector('.effort')!.textContent).toMatch(/2 prints, 1 h, 8.9 g/);
     expect(host.querySelectorAll('tbody tr').length).toBeGreaterThan(16);
     const page = fixture.componentInstance as unknown as { cause: { set(v: string): void }; shake(): void };
     page.cause.set('nozzle');

@@ -5,13 +5,15 @@ const LOOK = 8;
 /** Lines whose directions cross by more than this, about 4°, do not run beside one another. */
 const ASKEW = 0.07;
 
-// Figures side by side, since each line is looked at sixteen times; for all layers the same room.
-let [x0, y0, dx, dy, long] = roomFor(1024);
+/** Layers of up to so many lines share their room; one that is larger has its own, and gives it back. */
+const SHARED = 1 << 14;
+const shared = roomFor(SHARED);
 
 /** For each line the distance to the nearest that runs beside it among those laid shortly before and after. */
 export function gapsBeside(lines: readonly Measured[]): Float64Array {
   const n = lines.length;
-  if (n > x0.length) [x0, y0, dx, dy, long] = roomFor(2 * n);
+  // Figures side by side, since each line is looked at sixteen times.
+  const [x0, y0, dx, dy, long] = n > SHARED ? roomFor(n) : shared;
   for (let i = 0; i < n; i++) {
     const l = lines[i]!;
     const { length } = l;

@@ -25,6 +25,11 @@ describe('what is judged on a trial', () => {
     const wall = kind('temperature-at-limit');
     expect(ids(wall)).toEqual(['layer-strength']);
     expect(ids(kind('flow-limit'))).toEqual(['wall-fullness', 'layer-strength']);
+    // Beside another factor that one tells what it tells.
+    const limit = kind('flow-limit');
+    const map = { ...limit, axes: [...limit.axes, { ...wall.axes[0]!, along: 'tile' as const }] };
+    expect(ids(map)).toEqual(ids(limit));
+    expect(ids({ ...map, axes: [...map.axes].reverse() }).sort()).toEqual([...ids(limit)].sort());
     expect(ids(wall, 'layer-strength', 'surface', 'surface', 'nobody-knows')).toEqual(['layer-strength', 'surface']);
   });
   it('is what the specimen shows where the two have nothing in common', () => {

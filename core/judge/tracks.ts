@@ -13,12 +13,18 @@ import type { Reading } from './readings';
  * @param readings what was said already: what counts is seen, though it would not be asked for
  */
 export function judgedOn(trial: Trial, readings: readonly Pick<Reading, 'track'>[] = []): Quality[] {
-  const wanted = [...new Set(variedIn(trial.axes).flatMap((id) => factorOf(id)?.qualities ?? []))];
   const specimen = specimenOf(trial.specimen.id);
-  const only = trial.axes.map((a) => specimen?.judgesOnly?.[a.factor]).find((own) => own !== undefined);
-  const shown = only ?? specimen?.judges;
-  const both = wanted.filter((id) => shown?.includes(id) ?? true);
-  const ids = both.length > 0 ? both : (shown ?? wanted);
+  const wanted = new Set<string>();
+  const both = new Set<string>();
+  // Of each factor what the specimen tells of it: of two that vary together one may show more.
+  for (const factor of variedIn(trial.axes)) {
+    const shown = specimen?.judgesOnly?.[factor] ?? specimen?.judges;
+    for (const id of factorOf(factor)?.qualities ?? []) {
+      wanted.add(id);
+      if (shown?.includes(id) ?? true) both.add(id);
+    }
+  }
+  const ids = [...(both.size > 0 ? both : (specimen?.judges ?? wanted))];
   const said = new Set(readings.map((r) => r.track));
   return [...ids, ...[...said].filter((id) => !ids.includes(id))].flatMap(
     (id) => qualities.find((q) => q.id === id) ?? [],

@@ -14,7 +14,9 @@ export function need<T>(result: Result<T>): T {
   throw new Refused(result.faults);
 }
 
-const refusal = (code: string, at: string, wrong: string, right: string) => new Refused([{ code, at, wrong, right }]);
+/** One fault as a refusal. */
+export const refusal = (code: string, at: string, wrong: string, right: string) =>
+  new Refused([{ code, at, wrong, right }]);
 
 /** Runs a job; progress goes to standard error when it is a terminal. */
 export function run<T>(job: Job<T>): T {

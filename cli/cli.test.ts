@@ -4,20 +4,34 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { commandLine } from './cli';
 
 const folder = mkdtempSync(join(tmpdir(), 'steady-'));
 const at = (name: string) => join(folder, name);
+/** What a call printed. */
+const answered = (code: number | null, out: string, err: string) => ({
+  code,
+  out,
+  err,
+  json: () => JSON.parse(out) as Record<string, unknown>,
+});
 // The first call builds the program as a user's would; the others run what it built.
 let program = 'scripts/cli.mjs';
-const cli = (...args: string[]) => {
+const built = (...args: string[]) => {
   const r = spawnSync(process.execPath, [program, ...args], { encoding: 'utf8' });
   program = 'dist/cli/main.js';
-  return { code: r.status, out: r.stdout, err: r.stderr, json: () => JSON.parse(r.stdout) as Record<string, unknown> };
+  return answered(r.status, r.stdout, r.stderr);
+};
+/** The same words without a process of their own. */
+const cli = (...args: string[]) => {
+  const said = { out: '', err: '' };
+  const code = commandLine(args, { out: (text) => void (said.out += text), err: (text) => void (said.err += text) });
+  return answered(code, said.out, said.err);
 };
 
 describe('the command line', () => {
   it('goes the whole way: template, make, inspect, settle', () => {
-    const template = cli('template', 'temperature-tower', '--pair', 'heron-marsh-petg');
+    const template = built('template', 'temperature-tower', '--pair', 'heron-marsh-petg');
     expect(template.code).toBe(0);
     const trial = template.json() as { axes: { levels: number[] }[]; specimen: { params: Record<string, number> } };
     trial.axes[0]!.levels = [250, 245, 240];
@@ -25,7 +39,7 @@ describe('the command line', () => {
     writeFileSync(at('t.json'), JSON.stringify(trial));
 
     for (const dialect of ['marlin', 'klipper', 'reprap']) {
-      const made = cli(
+      const made = built(
         'make',
         at('t.json'),
         '-o',
@@ -49,7 +63,7 @@ describe('the command line', () => {
     expect(readFileSync(at('m.svg'), 'utf8')).toContain('250 °C');
 
     // Our own file carries its trial.
-    const seen = cli('inspect', at('klipper.gcode'), '--pair', 'plover-saltpan-pla').json() as {
+    const seen = built('inspect', at('klipper.gcode'), '--pair', 'plover-saltpan-pla').json() as {
       pair: unknown;
       cells: { planned: unknown; ok: boolean }[];
       findings: unknown[];
@@ -61,12 +75,20 @@ describe('the command line', () => {
 
     const readings = [2, 4, 1].map((value, cell) => ({ cell, track: 'surface', value }));
     writeFileSync(at('readings.json'), JSON.stringify(readings));
-    const settled = cli('settle', at('t.json'), at('readings.json')).json() as {
+    const settled = built('settle', at('t.json'), at('readings.json')).json() as {
       choices: { choice: number }[];
       flags: unknown[];
     };
     expect(settled.choices[0]!.choice).toBeGreaterThan(242);
     expect(settled.choices[0]!.choice).toBeLessThan(249);
+
+    // Help is no refusal; what is refused says so to the shell, and prints no result.
+    expect(built('make', '--help')).toMatchObject({ code: 0, out: expect.stringContaining('Usage:'), err: '' });
+    expect(built('make', at('none.json'), '-o', at('x'))).toMatchObject({
+      code: 2,
+      out: '',
+      err: expect.stringContaining('the file cannot be read'),
+    });
   });
   it('settles what is measured as it settles what is judged', () => {
     const settled = (kind: string, readings: unknown[]) => {

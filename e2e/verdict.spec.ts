@@ -111,11 +111,21 @@ test('a trial in which all is equal is settled by hand', async ({ page }) => {
 
 test('a feed check that is good enough is settled, and one that is not goes into the printer', async ({ page }) => {
   await printed(page, 'feed', /^Plan: Feed check/);
+  // It is told what to measure; what it finds is not asked for first, and where nothing is laid no layers are drawn.
+  await expect(page.getByText('At the mark on the filament')).toBeVisible();
+  await stage(page, 'Print');
+  await expect(page.getByRole('checkbox', { name: /spool can finish/ })).toBeVisible();
+  await expect(page.getByRole('checkbox', { name: /feed checked|bed clean/ })).toHaveCount(0);
+  await expect(page.getByText('layer time over height')).toHaveCount(0);
+  await stage(page, 'Read');
   const left = page.getByRole('textbox', { name: /left to the mark/ });
   await left.fill('26');
   await left.press('Enter');
   await stage(page, 'Settle');
   const act = page.getByRole('button', { name: /^Settle \d/ });
+  // What is measured is not weighed.
+  await expect(act).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Rule' })).toHaveCount(0);
   await act.click();
   await expect(page.getByText(/stands on the tune sheet/)).toBeVisible();
   const note = page.getByRole('button', { name: 'It is done: note it with the printer' });

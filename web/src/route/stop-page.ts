@@ -86,7 +86,7 @@ import { Limit } from '../ui/limit';
             [stLimit]="300"
             [ngModel]="reason()"
             (ngModelChange)="reason.set($event)"
-            placeholder="the temperature is known from another spool"
+            [placeholder]="example()"
           />
           @if (asked()) {
             <p class="wrong" role="alert">Say in a few words why; it is kept with the trial.</p>
@@ -271,9 +271,16 @@ export class StopPage implements OnDestroy {
     const names = stop ? beneath(stop) : [];
     return names.length > 0 ? ` It rests on ${listed(names)}.` : '';
   });
-  protected readonly before = computed(() => {
+  private readonly unsettled = computed(() => {
     const stop = this.stop();
-    const open = stop ? unsettledBefore(stop, this.pair()?.values ?? []) : [];
+    return stop ? unsettledBefore(stop, this.pair()?.values ?? []) : [];
+  });
+  /** How a reason may be said. */
+  protected readonly example = computed(
+    () => `${this.unsettled()[0]?.label.toLowerCase() ?? ''} is known from another spool`,
+  );
+  protected readonly before = computed(() => {
+    const open = this.unsettled();
     return open.length > 0
       ? `${listed(open.map((s) => s.label))} ${open.length > 1 ? 'are' : 'is'} not settled yet, and what is found here rests on ${open.length > 1 ? 'them' : 'it'}. You can go on with a reason.`
       : '';

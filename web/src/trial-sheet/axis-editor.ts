@@ -8,7 +8,6 @@ import { factorId, factorOf, factors, levelWords, type Layout } from '#core/fact
 import { alongWords, layoutFaults, levelsOf, reckonedAgain, sweepOf, type Axis } from '#core/plan';
 import { settingGroups, settingIds, settingOf } from '#core/settings';
 import { flowInForce } from '#core/settle';
-import { specimenOf } from '#core/specimens';
 import { laidOut, layoutsOf, varied } from '#core/trial';
 import { NumberField } from '../ui/number-field';
 import { TrialDesk } from './trial-desk';
@@ -262,7 +261,7 @@ export class AxisEditor {
     ];
   });
 
-  private readonly specimen = computed(() => specimenOf(this.trial()?.specimen.id ?? ''));
+  private readonly specimen = this.desk.specimen;
   protected readonly layouts = computed(() =>
     (this.trial() ? layoutsOf(this.trial()!) : [])
       .filter((l) => this.factor()?.layouts.includes(l))

@@ -55,7 +55,7 @@ import { TrialDesk } from './trial-desk';
         <button type="button" class="act small" (click)="hand.cancel()">Cancel</button>
       } @else {
         <button type="button" class="act small" (click)="hand.take()">Take it in hand</button>
-        <p class="small soft">caliper, {{ others() }}: as if the practice print lay here</p>
+        <p class="small soft">{{ instruments() }}</p>
       }
       @if (hand.problem(); as p) {
         <p class="small wrong" role="alert">{{ p }}</p>
@@ -105,14 +105,16 @@ export class HandBox {
     const p = this.hand.progress();
     return p ? `${p.stage}, ${Math.round((100 * p.done) / Math.max(1, p.of))} %` : 'fetching the print …';
   });
-  protected readonly others = computed(
-    () =>
-      this.hand
-        .tools()
-        .filter((t) => t.id !== 'caliper')
-        .map((t) => t.label.toLowerCase().replace(' it', ''))
-        .join(', ') || 'scale',
-  );
+  /** What can be held to it. */
+  protected readonly instruments = computed(() => {
+    if (this.desk.plan()?.built.pushes)
+      return `${this.hand
+        .measures()
+        .map((m) => m.label)
+        .join(', ')}: as if you stood at the practice printer`;
+    const tools = this.hand.tools().map((t) => t.label.toLowerCase().replace(' it', ''));
+    return `${tools.length > 1 ? tools.join(', ') : 'caliper, scale'}: as if the practice print lay here`;
+  });
 
   protected point(text: string): void {
     const parts = text.split(/[;,]\s+|;/).map((part) => arithmetic(part, 'mm', 'place'));

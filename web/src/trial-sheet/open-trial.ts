@@ -13,6 +13,7 @@ import {
   type TrialRecord,
   paceOf,
 } from '#core/route';
+import { specimenOf } from '#core/specimens';
 import { planned, asPrint, titled, checkedTrial, type Trial, personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { PrintRun } from '../data/print-run';
@@ -46,6 +47,8 @@ export class OpenTrial {
     const record = this.record();
     return record && planOf(record);
   });
+  /** What it is printed on. */
+  readonly specimen = computed(() => specimenOf(this.trial()?.specimen.id ?? ''));
   readonly planResult = computed(() => {
     const trial = this.trial();
     return trial && (trial === this.good() ? planned(trial) : checkedTrial(trial));

@@ -8,7 +8,7 @@ import { factorOf, levelWords } from '#core/factors';
 import { levelsAt } from '#core/plan';
 import { takenFrom } from '#core/route';
 import { settingIds, settingOf } from '#core/settings';
-import { ownBands, specimenOf } from '#core/specimens';
+import { ownBands } from '#core/specimens';
 import { testOnlyWords } from '#core/trial';
 import { Keeper } from '../data/keeper';
 import { TrialMaker } from '../data/trial-maker';
@@ -242,7 +242,7 @@ export class PlanPanel {
   readonly settings = output<void>();
   protected readonly waits = ['go on', 'wait'];
   private readonly trial = this.desk.trial;
-  private readonly specimen = computed(() => specimenOf(this.trial()?.specimen.id ?? ''));
+  private readonly specimen = this.desk.specimen;
   protected readonly guide = computed(() => this.specimen()?.guide);
   protected readonly guided = signal(false);
   /** A finished file goes on at each level: the nozzle would wait on the part. */

@@ -297,11 +297,14 @@ export class PrintPanel {
         ? 'filament dry (no date is noted)'
         : `filament dry (dried ${days} days ago; ${f.material} keeps ${dryingDays[f.material]})`;
     const mass = this.desk.made()?.report.filament.mass ?? 0;
+    // What this stop settles itself is not asked for first; what lays nothing needs no bed.
+    const own = this.desk.record()?.stop;
+    const bed = own === 'first-layer' ? 'bed clean' : 'bed clean, first layer fine';
     return [
       { id: 'dry', words: dry },
       { id: 'spool', words: `spool can finish: ${Math.round(f.massLeft)} g left, ${mass.toFixed(1)} g needed` },
-      { id: 'first-layer', words: 'bed clean, first layer fine' },
-      { id: 'feed', words: 'extruder feed checked' },
+      ...(this.desk.plan()?.built.pushes ? [] : [{ id: 'first-layer', words: bed }]),
+      ...(own === 'feed' ? [] : [{ id: 'feed', words: 'extruder feed checked' }]),
       ...this.byHand().map((words) => ({ id: `hand-${words}`.slice(0, 60), words })),
     ];
   });

@@ -16,7 +16,6 @@ import { InputText } from 'primeng/inputtext';
 import { show } from '#core/base';
 import { agreements } from '#core/judge';
 import { valueWords } from '#core/route';
-import { specimenOf } from '#core/specimens';
 import { firstSaid } from '#core/settle';
 import { CaliperBox } from './caliper-box';
 import { HandBox } from './hand-box';
@@ -184,6 +183,9 @@ import { Limit } from '../ui/limit';
           <p class="where">
             <b>{{ desk.bench.measures().length ? 'Measure it' : 'There is nothing to judge on this specimen' }}</b>
           </p>
+          @if (desk.bench.measures().length) {
+            <p class="small soft">{{ desk.specimen()?.guide?.look }}</p>
+          }
           @for (w of desk.bench.measuredWords(); track w) {
             <p class="figures">{{ w }}</p>
           }
@@ -370,7 +372,7 @@ export class ReadPanel {
   protected readonly what = computed(() => {
     if (this.desk.columns()) return 'Cell';
     const along = this.desk.record()?.trial.axes[0]?.along;
-    const own = along && specimenOf(this.desk.trial()?.specimen.id ?? '')?.words?.[along]?.one;
+    const own = along && this.desk.specimen()?.words?.[along]?.one;
     if (own) return own[0]!.toUpperCase() + own.slice(1);
     return along === 'tile' ? 'Tile' : along === 'print' ? 'Print' : along === 'row' ? 'Place' : 'Band';
   });

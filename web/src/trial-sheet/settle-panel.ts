@@ -58,36 +58,40 @@ type Side = 'look' | 'strength' | 'time' | 'filament';
         <button type="button" class="act" (click)="desk.settlement.again()">Try again</button>
       </div>
     } @else if (desk.settlement.settled(); as s) {
-      <section aria-label="Rule" class="rule">
-        <label for="rule">rule</label>
-        <p-select
-          inputId="rule"
-          [options]="ruleOptions()"
-          optionLabel="label"
-          optionValue="id"
-          [ngModel]="desk.record()?.rule"
-          (ngModelChange)="setRule($event)"
-          ariaLabel="Rule"
-        />
-        <div class="weights">
-          @for (side of sides; track side.id) {
-            <span [id]="'w-' + side.id"
-              >{{ side.label }} <b class="figures">× {{ weight(side.id) }}</b></span
-            >
-            <p-slider
-              [ngModel]="weight(side.id)"
-              (ngModelChange)="setWeight(side.id, $event)"
-              [min]="0"
-              [max]="4"
-              [step]="0.5"
-              [ariaLabelledBy]="'w-' + side.id"
-            />
+      @if (ruled()) {
+        <section aria-label="Rule" class="rule">
+          <label for="rule">rule</label>
+          <p-select
+            inputId="rule"
+            [options]="ruleOptions()"
+            optionLabel="label"
+            optionValue="id"
+            [ngModel]="desk.record()?.rule"
+            (ngModelChange)="setRule($event)"
+            ariaLabel="Rule"
+          />
+          <div class="weights">
+            @for (side of sides; track side.id) {
+              <span [id]="'w-' + side.id"
+                >{{ side.label }} <b class="figures">× {{ weight(side.id) }}</b></span
+              >
+              <p-slider
+                [ngModel]="weight(side.id)"
+                (ngModelChange)="setWeight(side.id, $event)"
+                [min]="0"
+                [max]="4"
+                [step]="0.5"
+                [ariaLabelledBy]="'w-' + side.id"
+              />
+            }
+          </div>
+          @if (less(); as words) {
+            <p class="small soft less">{{ words }}</p>
           }
-        </div>
-        @if (less(); as words) {
-          <p class="small soft less">{{ words }}</p>
-        }
-      </section>
+        </section>
+      } @else {
+        <p class="small soft rule">Nothing is judged here: what is measured says the value.</p>
+      }
       <section aria-label="Answer" class="answer">
         @for (c of desk.settlement.choices(); track c.factor) {
           <p class="value figures">
@@ -317,6 +321,10 @@ export class SettlePanel {
   private readonly keeper = inject(Keeper);
   protected readonly valueWords = valueWords;
   protected readonly movedWords = movedWords;
+  /** Where nothing is judged, what was measured says the value. */
+  protected readonly ruled = computed(
+    () => this.desk.tracks().length > 0 || this.desk.settlement.choices().some((c) => c.rule !== 'measured'),
+  );
   protected readonly ruleOptions = computed(() => [
     // On a map the surface decides: no other rule is applied there, so none is offered.
     ...rulesFor(this.desk.factor()).filter((r) => !this.desk.columns() || r.id === 'best-combined'),

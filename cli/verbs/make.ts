@@ -1,4 +1,4 @@
-import { asPrint, checkedTrial, dialects, labelMap, make } from '#core';
+import { asPrint, checkedTrial, dayOf, dialects, labelMap, make } from '#core';
 import { need, refusal, run, writeWhole } from '../answer';
 import { trialFrom } from '../opened';
 import { holdFor } from '../parts';
@@ -34,7 +34,7 @@ export function makeVerb({ verb, print }: Cli): void {
           plan = need(checkedTrial({ ...trial, context: { ...trial.context, printer } }));
         }
         if (options.print !== undefined) plan = need(checkedTrial(asPrint(plan.trial, Number(options.print) - 1)));
-        const made = run(make(plan.trial, new Date().toISOString().slice(0, 10)));
+        const made = run(make(plan.trial, dayOf()));
         writeWhole(options.out, made.file.bytes);
         if (options.report !== undefined) writeWhole(options.report, JSON.stringify(made.report, null, 2) + '\n');
         if (options.map !== undefined) writeWhole(options.map, labelMap(plan.built, plan.cells, plan.trial.title));

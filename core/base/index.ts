@@ -1,6 +1,7 @@
 export * from './arithmetic';
 export * from './bytes';
 export * from './checksum';
+export * from './day';
 export * from './fault';
 export * from './job';
 export * from './limits';

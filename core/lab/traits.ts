@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { normal, seeded } from '#core/base';
+import { daysBetween, normal, seeded } from '#core/base';
 import { dryingDays, usualTemperature, type Context, type Filament } from '#core/context';
 
 /**
@@ -112,10 +112,6 @@ const materialOf: Record<Filament['material'], Material> = {
   other: { glass: 80, shrinks: 0.005, strength: 45, stiffness: 2.0, gloss: 0.45 },
 };
 
-/** Days between two dates as 2026-05-31; none where one is missing or later. */
-const daysBetween = (from: string | undefined, to: string | undefined): number =>
-  from === undefined || to === undefined ? 0 : Math.max(0, (Date.parse(to) - Date.parse(from)) / 86_400_000);
-
 /**
  * Draws hidden traits. What is said of printer and filament shifts the ranges; nothing that a trial says does.
  *
@@ -141,7 +137,9 @@ export function drawTraits({ printer, filament }: Context, seed: number, today?:
   const material = materialOf[filament.material];
   const wets = (1 / dryingDays[filament.material]) * within(b, 0.5, 1.2);
   const age =
-    filament.driedOn === undefined ? dryingDays[filament.material] * 0.4 : daysBetween(filament.driedOn, today);
+    filament.driedOn === undefined
+      ? dryingDays[filament.material] * 0.4
+      : Math.max(0, daysBetween(filament.driedOn, today ?? filament.driedOn));
   const weldsAt = low + span * within(b, -0.15, 0.4);
   return {
     kind: 'steady-tune/traits',

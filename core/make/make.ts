@@ -1,4 +1,4 @@
-import { done, fault, listed, refuse, show, type Job } from '#core/base';
+import { daysBetween, done, fault, listed, refuse, show, type Job } from '#core/base';
 import type { CheckedFile } from '#core/check';
 import { dryingDays } from '#core/context';
 import { dialects } from '#core/firmware';
@@ -121,7 +121,7 @@ function reportOf(
     );
   }
   if (today !== undefined && filament.driedOn !== undefined) {
-    const days = Math.floor((Date.parse(today) - Date.parse(filament.driedOn)) / 86_400_000);
+    const days = daysBetween(filament.driedOn, today);
     if (days > dryingDays[filament.material])
       warnings.push(
         `the filament was dried ${days} days ago; ${filament.material} takes up water within ${dryingDays[filament.material]} days: strings and bubbles may come from that`,

@@ -1,4 +1,4 @@
-import { show } from '#core/base';
+import { daysBetween, show } from '#core/base';
 import { dryingDays, type Filament } from '#core/context';
 import type { Tuned } from './tune-sheet';
 
@@ -41,7 +41,7 @@ export const damp: Cause = {
   tell: 'hissing or steam at the nozzle, bubbles, a rough and matt wall',
   known: ({ filament, today }) => {
     if (filament.driedOn === undefined) return { by: 1, words: 'it is not noted when the filament was dried' };
-    const days = Math.floor((Date.parse(today) - Date.parse(filament.driedOn)) / 86_400_000);
+    const days = daysBetween(filament.driedOn, today);
     const bears = dryingDays[filament.material];
     return days > bears
       ? { by: 3, words: `dried ${days} days ago; ${filament.material} takes up water within ${bears}` }

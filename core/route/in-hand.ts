@@ -1,3 +1,4 @@
+import { dayOf } from '#core/base';
 import type { TrialRecord } from './record';
 import { freeStop, isOnRoute, stopOf } from './stops';
 import { newest, type Tuned } from './tune-sheet';
@@ -13,7 +14,7 @@ export function inHand(records: readonly TrialRecord[], values: readonly Tuned[]
     if (r.settledOn !== undefined || r.aside || r.stop === freeStop || !isOnRoute(r)) return false;
     const factors = stopOf(r.stop)?.factors ?? [];
     const since = newest(values).some(
-      (v) => factors.includes(v.factor) && v.state !== 'shaken' && v.on >= r.created.slice(0, 10),
+      (v) => factors.includes(v.factor) && v.state !== 'shaken' && v.on >= dayOf(r.created),
     );
     return r.prints.length > 0 || !since;
   });

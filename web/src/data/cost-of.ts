@@ -1,6 +1,6 @@
 import { inject, Injectable } from '@angular/core';
 import { concatMap, defer, filter, map, Observable, of, Subject, take, tap } from 'rxjs';
-import { costing, duration, type Result, show } from '#core/base';
+import { costing, dayOf, duration, show, type Result } from '#core/base';
 import { asPrint, type Trial } from '#core/trial';
 import type { MadeFile } from '../work/core.worker';
 import { Habits } from './habits';
@@ -34,7 +34,7 @@ export class CostOf {
     const prints = trial.axes.find((a) => a.along === 'print')?.levels.length ?? 1;
     return new Observable<Cost>((out) => {
       let gone = false;
-      const work = defer(() => this.pool.make(asPrint(trial), new Date().toISOString().slice(0, 10))).pipe(
+      const work = defer(() => this.pool.make(asPrint(trial), dayOf())).pipe(
         filter((said): said is { result: Result<MadeFile> } => 'result' in said),
         take(1),
         map(({ result }): Cost => {

@@ -1,5 +1,5 @@
 import { from, map, of, switchMap, type Observable } from 'rxjs';
-import { done } from '#core/base';
+import { dayOf, done } from '#core/base';
 import { filesUnder } from '#core/carry';
 import type { Trial } from '#core/trial';
 import type { Keeper } from './keeper';
@@ -19,10 +19,8 @@ export function restsOn(keeper: Keeper, trial: Trial): Observable<Rests> {
 export function madeOf(pool: WorkerPool, keeper: Keeper, trial: Trial): Observable<Working<MadeFile>> {
   const known = latelyOf(pool, trial);
   if (known) return of({ result: done(known) });
-  return restsOn(keeper, trial).pipe(switchMap((rests) => pool.make(trial, today(), rests)));
+  return restsOn(keeper, trial).pipe(switchMap((rests) => pool.make(trial, dayOf(), rests)));
 }
 
 /** The file of a trial, if it was made lately. */
-export const latelyOf = (pool: WorkerPool, trial: Trial): MadeFile | undefined => pool.lately(trial, today());
-
-const today = (): string => new Date().toISOString().slice(0, 10);
+export const latelyOf = (pool: WorkerPool, trial: Trial): MadeFile | undefined => pool.lately(trial, dayOf());

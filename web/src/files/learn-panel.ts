@@ -14,7 +14,7 @@ import { Router } from '@angular/router';
 import { Select } from 'primeng/select';
 import { Checkbox } from 'primeng/checkbox';
 import { from, switchMap } from 'rxjs';
-import { sentence, show, type Progress } from '#core/base';
+import { dayOf, sentence, show, type Progress } from '#core/base';
 import type { Learnt, LearntValue } from '#core/carry';
 import { tunedBaseline, withSetting, type Origin } from '#core/route';
 import { settingOf, type SettingId, type Settings } from '#core/settings';
@@ -226,7 +226,7 @@ export class LearnPanel implements OnInit {
   }
 
   private origin(): Origin {
-    return { from: 'learnt', on: new Date().toISOString().slice(0, 10), words: this.name().slice(0, 200) };
+    return { from: 'learnt', on: dayOf(), words: this.name().slice(0, 200) };
   }
 
   /** Takes the marked values into the pair in hand; what its printer and filament forbid is said beside the value. */

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, inject, signal } from '@angular/core';
 import { Router, RouterLink } from '@angular/router';
 import { lastValueFrom } from 'rxjs';
+import { dayOf } from '#core/base';
 import { freshFilament, freshPrinter } from '#core/context';
 import { withDemoPhotos } from '../data/demo-photos';
 import { Keeper } from '../data/keeper';
@@ -161,7 +162,7 @@ export class FirstStart {
   protected async practise(): Promise<void> {
     const own = crypto.randomUUID().slice(0, 8);
     const printer = freshPrinter(`practice-${own}`, 'Practice printer');
-    const today = new Date().toISOString().slice(0, 10);
+    const today = dayOf();
     const filament = { ...freshFilament(`practice-pla-${own}`, 'PLA', 'Practice PLA'), driedOn: today };
     await this.keeper.addAll({ printers: [printer], filaments: [filament], pairs: [], records: [] });
     await this.router.navigate(['/pair', this.pairs.make(printer.id, filament.id)]);

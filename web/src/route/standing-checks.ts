@@ -1,7 +1,7 @@
 import { inject, Injectable } from '@angular/core';
 import { zipSync } from 'fflate';
 import { concatMap, filter, from, map, toArray, type Observable } from 'rxjs';
-import { sentence, type Result } from '#core/base';
+import { dayOf, sentence, type Result } from '#core/base';
 import { fileName } from '../data/download';
 import type { MadeFile } from '../work/core.worker';
 import { WorkerPool } from '../work/worker-pool';
@@ -17,7 +17,7 @@ export class StandingChecks {
   private readonly maker = inject(TrialMaker);
 
   files(pair: string): Observable<Uint8Array<ArrayBuffer>> {
-    const today = new Date().toISOString().slice(0, 10);
+    const today = dayOf();
     return from(checks).pipe(
       concatMap((kind, i) => {
         const trial = this.maker.trial(pair, kind);

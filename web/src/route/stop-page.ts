@@ -12,7 +12,7 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { InputText } from 'primeng/inputtext';
 import type { Subscription } from 'rxjs';
-import { listed, sentence } from '#core/base';
+import { dayOf, listed, sentence } from '#core/base';
 import { factorOf } from '#core/factors';
 import {
   disagreements,
@@ -350,7 +350,7 @@ export class StopPage implements OnDestroy {
     const pair = this.keeper.find('pairs', this.pairId());
     const context = this.keeper.contextOf(pair);
     if (!pair || !context) return;
-    const on = new Date().toISOString().slice(0, 10);
+    const on = dayOf();
     this.keeper.save(
       'pairs',
       values.reduce((p, v) => withSettled(p, context, givenValue(v.factor, v.value, why, on)), pair),
@@ -384,7 +384,7 @@ export class StopPage implements OnDestroy {
 
   protected words(r: TrialRecord): string {
     const reason = r.outOfOrder ? ` · out of order: ${r.outOfOrder}` : '';
-    if (r.settledOn) return `settled on ${r.settledOn.slice(0, 10)}${reason}`;
+    if (r.settledOn) return `settled on ${dayOf(r.settledOn)}${reason}`;
     if (r.prints.length > 0) return `${r.readings.length} readings${reason}`;
     const what = r.trial.axes.map((a) => `${a.levels.length} levels of ${factorOf(a.factor)?.label ?? a.factor}`);
     return `planned${what.length > 0 ? `, ${what.join(' × ')}` : ''}${reason}`;

@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Checkbox } from 'primeng/checkbox';
 import { InputText } from 'primeng/inputtext';
-import { listed, parse } from '#core/base';
+import { dayOf, listed, parse } from '#core/base';
 import { factorOf } from '#core/factors';
 import { newest, printsWith, tunedBaseline, withSetting, type PairRecord } from '#core/route';
 import { settingOf, type SettingId, type Settings } from '#core/settings';
@@ -180,7 +180,7 @@ export class ValuesPage {
     if (why !== undefined) return;
     const old = tunedBaseline(pair.baseline, pair.values)[id];
     if (old === value) return;
-    const on = new Date().toISOString().slice(0, 10);
+    const on = dayOf();
     const next = withSetting(pair, context, id, value, { from: 'typed', on });
     if (!this.keeper.save('pairs', next)) return;
     const hit = newest(next.values).filter((v) => v.state === 'shaken' && !pair.values.includes(v));

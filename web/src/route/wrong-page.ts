@@ -12,6 +12,7 @@ import { FormsModule } from '@angular/forms';
 import { Router, RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
 import type { Subscription } from 'rxjs';
+import { dayOf } from '#core/base';
 import { causesOf, places, seenInFile, symptoms, type Known } from '#core/route';
 import { asPrint, kindOf } from '#core/trial';
 import { Keeper } from '../data/keeper';
@@ -232,7 +233,7 @@ export class WrongPage {
     return causesOf(symptom, {
       values: pair.values,
       filament: context.filament,
-      today: new Date().toISOString().slice(0, 10),
+      today: dayOf(),
       ...(this.elsewhere() !== undefined && { elsewhere: this.elsewhere()! }),
       ...(file && { file }),
     });

@@ -4,6 +4,7 @@ import { Router, RouterLink } from '@angular/router';
 import { Checkbox } from 'primeng/checkbox';
 import { InputText } from 'primeng/inputtext';
 import { Select } from 'primeng/select';
+import { dayOf, daysBetween } from '#core/base';
 import { dryingDays, type Filament, type Printer } from '#core/context';
 import { Habits, MOST_CURRENCY } from '../data/habits';
 import { Keeper } from '../data/keeper';
@@ -276,7 +277,7 @@ export class Shelf {
 
   protected damp(f: Filament): string | undefined {
     if (!f.driedOn) return undefined;
-    const days = Math.floor((Date.now() - Date.parse(f.driedOn)) / 86_400_000);
+    const days = daysBetween(f.driedOn, dayOf());
     return days > dryingDays[f.material] ? `dried ${days} days ago` : undefined;
   }
 

@@ -4,7 +4,7 @@ import { MessageService } from 'primeng/api';
 import { Dialog } from 'primeng/dialog';
 import { Popover } from 'primeng/popover';
 import type { Subscription } from 'rxjs';
-import { sentence, sizeWords, type Progress } from '#core/base';
+import { dayOf, sentence, sizeWords, type Progress } from '#core/base';
 import { shelves, type Left } from '#core/route';
 import { BackupSource, type Contents } from '../data/backup';
 import { download } from '../data/download';
@@ -121,7 +121,7 @@ import type { Kept, Restored } from '../work/backup-parts';
         [style]="{ width: 'min(480px, 94vw)' }"
       >
         <p>
-          It was made on {{ b.made.slice(0, 10) }} and holds {{ counted(b.documents) }},
+          It was made on {{ dayOf(b.made) }} and holds {{ counted(b.documents) }},
           {{ count(b.photos.length, 'photo') }} and {{ count(b.blobs.length, 'file') }}. It replaces everything in this
           browser; what is here now is kept as a copy and can be put back.
         </p>
@@ -196,6 +196,7 @@ import type { Kept, Restored } from '../work/backup-parts';
   `,
 })
 export class SafeMenu implements OnDestroy {
+  protected readonly dayOf = dayOf;
   protected readonly keeper = inject(Keeper);
   private readonly source = inject(BackupSource);
   private readonly work = inject(BackupWork);
@@ -313,7 +314,7 @@ export class SafeMenu implements OnDestroy {
   private done({ parts, left }: Kept, at: string): void {
     this.working.set(undefined);
     const name = (k: number) =>
-      `steady-tune-${at.slice(0, 10)}${parts.length > 1 ? `-part-${k + 1}-of-${parts.length}` : ''}.zip`;
+      `steady-tune-${dayOf(at)}${parts.length > 1 ? `-part-${k + 1}-of-${parts.length}` : ''}.zip`;
     const named = parts.map((blob, k) => ({ name: name(k), blob, saved: false }));
     this.made.set({ parts: named, bytes: parts.reduce((n, b) => n + b.size, 0), left, at });
     if (named.length === 1) this.savePart(named[0]!);

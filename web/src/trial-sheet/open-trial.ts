@@ -13,6 +13,7 @@ import {
   type TrialRecord,
   paceOf,
 } from '#core/route';
+import { dayOf } from '#core/base';
 import { specimenOf } from '#core/specimens';
 import { planned, asPrint, titled, checkedTrial, type Trial, personal } from '#core/trial';
 import { Keeper } from '../data/keeper';
@@ -268,7 +269,7 @@ export class OpenTrial {
         ...r.prints,
         {
           id: crypto.randomUUID(),
-          on: new Date().toISOString().slice(0, 10),
+          on: dayOf(),
           conditions: conditions ?? r.prints.at(-1)?.conditions ?? none,
           ...(this.byPrint() && { index }),
           ...(report && {

@@ -5,7 +5,7 @@ import { Checkbox } from 'primeng/checkbox';
 import { InputText } from 'primeng/inputtext';
 import { ProgressBar } from 'primeng/progressbar';
 import { Select } from 'primeng/select';
-import { sizeWords } from '#core/base';
+import { dayOf, daysBetween, sizeWords } from '#core/base';
 import { dryingDays, MOST_MACROS, type Macro } from '#core/context';
 import { factorOf, levelWords } from '#core/factors';
 import { asPrint, testOnlyWords } from '#core/trial';
@@ -291,7 +291,7 @@ export class PrintPanel {
   protected readonly checklist = computed(() => {
     const f = this.desk.record()?.trial.context.filament;
     if (!f) return [];
-    const days = f.driedOn ? Math.floor((Date.now() - Date.parse(f.driedOn)) / 86_400_000) : undefined;
+    const days = f.driedOn ? daysBetween(f.driedOn, dayOf()) : undefined;
     const dry =
       days === undefined
         ? 'filament dry (no date is noted)'

@@ -1,6 +1,7 @@
 import { ChangeDetectionStrategy, Component, computed, inject, signal } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { Select } from 'primeng/select';
+import { dayOf } from '#core/base';
 import { shotsOf } from '#core/careful';
 import { mishapsOn } from '#core/lab';
 import { Keeper } from '../data/keeper';
@@ -152,7 +153,7 @@ export class PrintWhere {
         plan: printedPlan({ trial }),
         context: trial.context,
         fast: true,
-        today: new Date().toISOString().slice(0, 10),
+        today: dayOf(),
         mass: made.report.filament.mass,
         planned: made.report.time + made.report.heating,
         ...(kind === 'practice' && this.asked()),

@@ -1,7 +1,7 @@
 import { effect, computed, signal, inject, linkedSignal, untracked } from '@angular/core';
 import { Router } from '@angular/router';
 import type { Subscription } from 'rxjs';
-import { sentence } from '#core/base';
+import { dayOf, sentence } from '#core/base';
 import { factorOf, levelInForce } from '#core/factors';
 import {
   choiceByHand,
@@ -203,7 +203,7 @@ export class Settlement {
     this.desk.change('settle', (r) => ({ ...r, settledOn: on }));
     this.settleInto(
       pair,
-      choices.map((choice) => tunedFrom(record, choice, on.slice(0, 10), beside)),
+      choices.map((choice) => tunedFrom(record, choice, dayOf(on), beside)),
     );
   }
 
@@ -258,7 +258,7 @@ export class Settlement {
     else
       this.settleInto(
         pair,
-        moved.flatMap((m) => reverted(pair.values, m.factor, m.old, verdict.why, on.slice(0, 10)) ?? []),
+        moved.flatMap((m) => reverted(pair.values, m.factor, m.old, verdict.why, dayOf(on)) ?? []),
       );
   }
 }

@@ -3,7 +3,7 @@ import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Dialog } from 'primeng/dialog';
 import { Select } from 'primeng/select';
-import { show } from '#core/base';
+import { dayOf, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import {
   copied,
@@ -489,7 +489,7 @@ export class TuneSheet {
   }
 
   protected restore(v: Tuned): void {
-    this.put(this.pair(), restored(v, new Date().toISOString().slice(0, 10)));
+    this.put(this.pair(), restored(v, dayOf()));
   }
 
   private put(pair: PairRecord | undefined, value: Tuned): void {
@@ -498,7 +498,7 @@ export class TuneSheet {
   }
 
   protected copy(v: Tuned): void {
-    this.put(this.other(), copied(v, this.label(), new Date().toISOString().slice(0, 10)));
+    this.put(this.other(), copied(v, this.label(), dayOf()));
     this.copying.set(undefined);
   }
 

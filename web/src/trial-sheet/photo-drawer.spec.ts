@@ -57,6 +57,18 @@ describe('photos of a print', () => {
     expect(side!.getAttribute('aria-pressed')).toBe('true');
     expect(front!.getAttribute('aria-pressed')).toBe('false');
   });
+  it('of two prints that were photographed alike say which print they are of; others keep their name', () => {
+    const record = keeper.find('records', ID)!;
+    const again = { ...record.prints[0]!, id: 'again' };
+    keeper.save('records', {
+      ...record,
+      prints: [...record.prints, again],
+      photos: [...photos(), { ...photos()[0]!, hash: 'a'.repeat(64), print: 'again' }],
+    });
+    refresh();
+    const names = all('.bar button').map((b) => b.textContent.trim());
+    expect(names.filter((n) => n.includes('.jpg'))).toEqual(['front.jpg, print 1', 'side.jpg', 'front.jpg, print 2']);
+  });
   it('are straightened by keys alone: each step is kept and can be undone', () => {
     key(corner('upper left'), 'ArrowRight');
     expect(photos()[0]!.corners[0]).toEqual([expect.closeTo(0.054, 9), 0.05]);

@@ -40,7 +40,7 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
             [attr.aria-pressed]="at() === $index"
             (click)="at.set($index)"
           >
-            {{ p.name }}
+            {{ named(p) }}
           </button>
         }
         <label
@@ -58,7 +58,7 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
         @if (photos().length > 1) {
           <label
             ><p-checkbox [binary]="true" [ngModel]="beside()" (ngModelChange)="beside.set($event)" /> beside
-            {{ photos()[other()]?.name }}</label
+            {{ named(photos()[other()]!) }}</label
           >
         }
       </div>
@@ -67,7 +67,7 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
       }
       @if (photo(); as p) {
         @if (p.cell !== undefined && !beside()) {
-          <div class="stage"><img [src]="source()" [alt]="p.name" draggable="false" /></div>
+          <div class="stage"><img [src]="source()" [alt]="named(p)" draggable="false" /></div>
         } @else if (beside()) {
           <p class="soft small">
             Both straightened to the specimen: wheel or + and − zoom, drag or arrows move, in both alike.
@@ -87,7 +87,7 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
                   [attr.data-hash]="side.hash"
                   [style.transform]="'translate(' + shift()[0] + 'px,' + shift()[1] + 'px) scale(' + zoom() + ')'"
                 ></canvas>
-                <span class="name">{{ side.name }}</span>
+                <span class="name">{{ named(side) }}</span>
               </div>
             }
           </div>
@@ -97,7 +97,7 @@ const cornerWords = ['upper left', 'upper right', 'lower right', 'lower left'];
             strip.
           </p>
           <div class="stage" #stage (pointermove)="drag($event)" (pointerup)="drop()" (pointerleave)="drop()">
-            <img [src]="source()" [alt]="p.name" draggable="false" />
+            <img [src]="source()" [alt]="named(p)" draggable="false" />
             <svg viewBox="0 0 1 1" preserveAspectRatio="none" aria-hidden="true">
               @for (l of grid(); track $index) {
                 <path [attr.d]="l" vector-effect="non-scaling-stroke" />
@@ -352,6 +352,13 @@ export class PhotoDrawer {
     const photo = this.photo();
     return photo ? (photo.cell ?? -1) : this.wanted();
   });
+
+  /** Its name; of two prints that were photographed alike also which print it is of. */
+  protected named(photo: Photo): string {
+    const alike = this.photos().some((p) => p.name === photo.name && p.print !== photo.print);
+    const print = this.desk.record()?.prints.findIndex((p) => p.id === photo.print) ?? -1;
+    return alike && print >= 0 ? `${photo.name}, print ${print + 1}` : photo.name;
+  }
 
   protected rowOf(cell: number): string {
     return this.desk.rows().find((r) => r.cell === cell)?.label ?? '';

@@ -90,6 +90,17 @@ describe('motion', () => {
     expect(within(...bar, ...low, ...creep)).toContain('check.collision');
     expect(within(...bar, 'G0 Z5 F600', 'G0 X190 F6000', ...creep)).toEqual([]);
   });
+  it('through what is as low as a first layer is free, up to 0.8 mm or to the width of the nozzle', () => {
+    const through = (z: string, printer = heron) =>
+      codes([...begin, printed, `G0 Z${z} F600`, 'G1 X120 E0.4 F1200', 'G0 Z0.5 F600', 'G0 X110 F6000', ...end], {
+        printer,
+      });
+    expect(through('0.79')).toEqual([]);
+    expect(through('0.81')).toContain('check.collision');
+    const wide = { ...heron, nozzle: { ...heron.nozzle, diameter: 1.2 } };
+    expect(through('1.19', wide)).toEqual([]);
+    expect(through('1.21', wide)).toContain('check.collision');
+  });
   it('over a clip is free above it, but no line is laid there, however short', () => {
     // The left clip: X0–8, Y105–130, 10 mm high.
     const over = ['G0 Z12 F600', 'G0 X4 Y110 F6000'];

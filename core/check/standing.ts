@@ -1,7 +1,7 @@
 import { show } from '#core/base';
 import { zoneHeight, type Printer } from '#core/context';
 
-/** What is lower than this no head can hit, mm. */
+/** What is lower than this, or than a nozzle is wide, no head can hit: a first layer, mm. */
 const LOW = 0.8;
 /** Positions are written to 1 µm: nearer than this nothing is beyond a border, mm. */
 export const HAIR = 0.0015;
@@ -38,11 +38,15 @@ export class Standings {
   private current: Standing | undefined;
   private readonly finished: Standing[] = [];
 
-  constructor(private readonly printer: Pick<Printer, 'head' | 'keepOut'>) {}
+  private readonly low: number;
+
+  constructor(private readonly printer: Pick<Printer, 'head' | 'keepOut' | 'nozzle'>) {
+    this.low = Math.max(LOW, printer.nozzle.diameter);
+  }
 
   /** A line is laid from one point to another. */
   lay({ fromX, fromY, x, y, z }: Way): void {
-    if (z < LOW) return;
+    if (z < this.low) return;
     const o = (this.current ??= { x0: x, y0: y, x1: x, y1: y, top: z });
     reach(o, x, y);
     reach(o, fromX, fromY);

@@ -3,6 +3,7 @@ import type { Settings } from '#core/settings';
 import { factorOf } from '#core/factors';
 import { kindOf, recipeOf } from './kinds';
 import { protections, type Trial } from './schema';
+import { fitted } from './fitted';
 import { brimFor } from './held-down';
 import { freshTrial, planned, titled } from './trial';
 
@@ -13,7 +14,7 @@ export function trialOfKind(id: string, context: Context, baseline: Settings): T
   const { axes, params, frozen = {} } = recipeOf(kind, context, baseline);
   const plain = freshTrial(kind.specimen, undefined, context, baseline);
   const factors = axes.flatMap((a) => factorOf(a.factor) ?? []);
-  const trial = titled({
+  const whole = titled({
     ...plain,
     axes,
     // Held even where the pair has the same: it holds still when the pair moves on.
@@ -21,6 +22,7 @@ export function trialOfKind(id: string, context: Context, baseline: Settings): T
     specimen: { id: kind.specimen, params: { ...plain.specimen.params, ...params } },
     lifted: protections.filter((p) => factors.some((f) => f.lifts?.includes(p))),
   });
+  const trial = fitted(whole);
   const plan = planned(trial);
   const brimWidth = plan.ok ? brimFor(plan.value, plan.value.settings, context) : 0;
   if (brimWidth === 0) return trial;

@@ -1,5 +1,10 @@
+import { rounded } from '#core/base';
 import type { Kind } from './kind';
 import { axis } from './levels';
+
+/** Below it, mm, heights of a nozzle’s layers lie close to one another. */
+const SLIM = 0.3;
+const roundedTo = (step: number, value: number): number => rounded(Math.round(value / step) * step, 6);
 
 export const layerHeight: Kind = {
   id: 'layer-height',
@@ -12,7 +17,10 @@ export const layerHeight: Kind = {
       axis(
         'layer-height',
         'height',
-        [0.3, 0.45, 0.6, 0.7].map((k) => Math.round(k * printer.nozzle.diameter * 50) / 50),
+        // In steps that four levels differ by.
+        [0.3, 0.45, 0.6, 0.7].map((k) =>
+          roundedTo(printer.nozzle.diameter < SLIM ? 0.01 : 0.02, k * printer.nozzle.diameter),
+        ),
       ),
     ],
     frozen: { brimWidth: 0 },

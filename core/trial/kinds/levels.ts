@@ -30,6 +30,12 @@ export const axis = (factor: string, along: Layout, levels: number[], kind: Axis
 /** Whether the extruder sits on the nozzle. */
 export const isDirect = ({ printer }: Context): boolean => printer.extruder.type === 'direct';
 
+/** Offsets of the nozzle's height from high to low, in even steps: up to 0.1 mm, and to half of what a first layer is thick. */
+export function offsets({ firstLayerHeight }: Settings, count: number): number[] {
+  const most = Math.min(0.1, Math.floor(firstLayerHeight * 50) / 100);
+  return Array.from({ length: count }, (_, i) => rounded(most - (2 * most * i) / (count - 1), 4));
+}
+
 /** Usual distances: direct drive 0.2–2 by 0.2 mm, Bowden 2–7 by 0.5 mm. */
 export const retractions = (context: Context): number[] => (isDirect(context) ? span(0.2, 2, 0.2) : span(2, 7, 0.5));
 

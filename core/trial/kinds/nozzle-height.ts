@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { axis, span } from './levels';
+import { axis, offsets } from './levels';
 
 export const nozzleHeight: Kind = {
   id: 'nozzle-height',
@@ -7,5 +7,5 @@ export const nozzleHeight: Kind = {
   stop: 'first-layer',
   about: 'short pads in a row from high to low, never more than 0.10 mm below what the printer has now',
   specimen: 'bed-pads',
-  recipe: () => ({ axes: [axis('z-offset', 'row', span(0.1, -0.1, 0.04))], frozen: { brimWidth: 0 } }),
+  recipe: (_, s) => ({ axes: [axis('z-offset', 'row', offsets(s, 6))], frozen: { brimWidth: 0 } }),
 };

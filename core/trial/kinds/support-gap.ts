@@ -1,5 +1,9 @@
+import { factorOf } from '#core/factors';
+import type { Context } from '#core/context';
 import type { Kind } from './kind';
-import { axis } from './levels';
+import { axis, within } from './levels';
+
+const most = (context: Context): number => factorOf('support-gap-above')!.limits(context).max;
 
 export const supportGap: Kind = {
   id: 'support-gap',
@@ -7,12 +11,16 @@ export const supportGap: Kind = {
   stop: 'supports',
   about: 'benches with ledge and arch, each with its own gap under the part',
   specimen: 'support-bench',
-  recipe: (_, s) => ({
+  recipe: (context, s) => ({
     axes: [
       axis(
         'support-gap-above',
         'tile',
-        [0.5, 1, 1.5, 2].map((n) => Math.round(n * s.layerHeight * 100) / 100),
+        within(
+          [0.5, 1, 1.5, 2].map((n) => Math.round(n * s.layerHeight * 100) / 100),
+          0,
+          most(context),
+        ),
       ),
     ],
     frozen: { brimWidth: 0, supports: 'everywhere' },

@@ -131,7 +131,7 @@ class Field {
     this.byPrint = Object.keys(cells[0]?.levels ?? {}).find((id) => !variedIn(axes).includes(id));
     this.tabbed = tab === 'front' && (this.tiled || this.byPrint !== undefined || copies > 1);
     this.banded = axes.some((a) => a.along === 'height' && a.levels.length > 1);
-    this.tabs = new Tabs(settings.lineWidth);
+    this.tabs = new Tabs(settings);
     this.width = Math.max(...[...forms.values()].map((q) => q.width));
     this.depth = Math.max(...[...forms.values()].map((q) => q.depth));
     const by = factorAlong(axes, 'height');

@@ -1,8 +1,12 @@
 import { rectangle, solid, union, type Point, type Polygon } from '#core/geometry';
+import type { Settings } from '#core/settings';
 import { barsAt, numeralHeight, numeralWidth } from './labels';
 
 /** The joint is how far a tab reaches into what it belongs to. mm */
 const TAB = { height: 0.6, raised: 0.4, margin: 1.2, joint: 0.4 };
+
+/** What a tab is laid with. */
+type Lays = Pick<Settings, 'lineWidth' | 'firstLayerHeight' | 'layerHeight'>;
 
 /** Tabs on the bed that carry a value in raised figures, each grown onto the front of what it belongs to. Lengths mm. */
 export class Tabs {
@@ -11,9 +15,12 @@ export class Tabs {
   readonly high: number;
   readonly depth: number;
   /** Heights at which a tab's section jumps. */
-  readonly breaks = [TAB.height, TAB.height + TAB.raised];
+  readonly breaks: readonly [number, number];
 
-  constructor(lineWidth: number) {
+  constructor({ lineWidth, firstLayerHeight, layerHeight }: Lays) {
+    // Two layers at least: what is told of a first layer is told against the second.
+    const height = Math.max(TAB.height, firstLayerHeight + layerHeight);
+    this.breaks = [height, height + Math.max(TAB.raised, layerHeight)];
     this.stroke = 2 * lineWidth;
     this.high = numeralHeight(this.stroke);
     this.depth = this.high + 2 * TAB.margin;
@@ -35,8 +42,9 @@ export class Tabs {
    * @param at the middle of the front edge that each grows from
    */
   section(digits: string, at: readonly Point[], z: number): { outline: Polygon[]; joined: boolean } {
-    if (z < TAB.height) return { outline: at.map((p) => this.plate(digits, p)), joined: true };
-    if (z >= TAB.height + TAB.raised) return { outline: [], joined: false };
+    const [height, top] = this.breaks;
+    if (z < height) return { outline: at.map((p) => this.plate(digits, p)), joined: true };
+    if (z >= top) return { outline: [], joined: false };
     const bars = at.flatMap(({ x, y }) =>
       barsAt(digits, { x, y: y - this.depth + TAB.margin }, this.high, this.stroke),
     );

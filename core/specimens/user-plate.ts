@@ -69,7 +69,7 @@ export const userPlate: Specimen<Params> = {
   build(p, cells, settings, context, axes = [], parts = []) {
     if (parts.length === 0) throw new RangeError('a plate is built where the trial names its parts');
     const by = factorAlong(axes, 'tile');
-    const tabs = p.tab > 0 ? new Tabs(settings.lineWidth) : undefined;
+    const tabs = p.tab > 0 ? new Tabs(settings) : undefined;
     const stands = parts.map(({ part, own }, k): Stands => {
       const cell = by === undefined ? cells[0]! : cells[k]!;
       const digits = by === undefined ? String(k + 1) : valueDigits(cell, by);

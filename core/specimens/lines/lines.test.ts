@@ -1,11 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { must } from '#core/base';
+import { finish, must } from '#core/base';
 import { filamentArea } from '#core/context';
 import { demoPairs } from '#core/demo';
 import { areaOf, lengthOf, solid } from '#core/geometry';
 import { lineArea, lineSpacing, type Settings } from '#core/settings';
 import { crosses } from '../../check/standing';
+import { drawTraits, printFile } from '#core/lab';
 import { settleWhole } from '#core/settle';
+import { truthOf } from '../../careful';
 import { heronPair, made } from '../../testing/fixtures';
 import { laid, linesOf } from '../../testing/lines-of';
 import { plainRead } from '../../testing/plain-reader';
@@ -280,6 +282,25 @@ describe('walls', () => {
       .filter(([z]) => Math.abs(z - (middle[0]! + middle[1]!) / 2) < 0.25)
       .map(([, v]) => v);
     expect(near.reduce((a, b) => a + b, 0) / near.length).toBeCloseTo(8, 0);
+  });
+  it('begin their lowest band on a layer that is laid as it is: it is not judged by a joint to what a slow layer let cool', () => {
+    const plain = withLevels(kind('flow-limit'), [9, 10, 11]);
+    const trial = { ...plain, axes: plain.axes.map((a) => ({ ...a, kind: 'step' as const })) };
+    const plan = must(planned(trial));
+    const base = plan.built.places[0]!.z[0];
+    const wall = laid(linesOf(trial), ['outer-wall']).filter((l) => l.length > 5);
+    const flowAt = (z: number) => {
+      const [l] = wall.filter((q) => Math.abs(q.z - z) < 0.01).sort((a, b) => b.length - a.length);
+      return ((l!.e * filamentArea(context.filament)) / l!.length) * l!.speed;
+    };
+    expect(flowAt(base)).toBeCloseTo(9, 1);
+    expect(flowAt(base - baseline.layerHeight)).toBeLessThan(6);
+    // What is printed says the same: up to where it no longer melts a faster band holds no better than a slower one.
+    const { bytes } = made(trial).file;
+    const outcome = must(finish(printFile(bytes, context, drawTraits(context, 1248))));
+    const weakest = truthOf(outcome, plan, bytes).map((c) => c.amounts.weakest);
+    expect(weakest).toHaveLength(3);
+    expect(weakest[0]!).toBeGreaterThan(weakest[1]! - 0.02);
   });
   it('of the flow limit say before which speeds they run and how far the machine comes', () => {
     const plan = planned(withLevels(kind('flow-limit'), [4, 8, 12]));

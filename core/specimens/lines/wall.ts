@@ -155,7 +155,9 @@ function build(
       const height = k === 0 ? s.firstLayerHeight : s.layerHeight;
       const z = Math.round((bottom + height) * 1e6) / 1e6;
       const on = bands.findIndex((b) => bottom + height / 2 >= b.from && bottom + height / 2 < b.to);
-      const cell = bands[on]?.cell.id ?? -1;
+      // The last layer of the base is laid as the first band is, which else would begin on what a slow layer let cool.
+      const leads = k > 0 && on < 0 && z + s.layerHeight / 2 >= bands[0]!.from;
+      const cell = bands[leads ? 0 : on]?.cell.id ?? -1;
       const strokes: Stroke[] = [];
       if (k === 0) {
         strokes.push(...feetOf(main, feet, s).map((points): Stroke => ({ cell: -1, points, role: 'brim' })));

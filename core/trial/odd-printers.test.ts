@@ -3,6 +3,7 @@ import { finish } from '#core/base';
 import { make } from '#core/make';
 import { startingSettings } from '#core/settings';
 import { asPrint, kinds, planned, trialOfKind } from '.';
+import { kindWrongs } from '../testing/kind-holds';
 import { oddPrinters, pairWith } from '../testing/odd-printers';
 import { fitted } from './fitted';
 
@@ -25,6 +26,20 @@ describe.each(oddPrinters)('with %s', (name, pair) => {
     const made = finish(make(asPrint(trialOfKind(id, pair, baseline)!)));
     expect(made.ok ? '' : `${made.faults[0]!.wrong}; ${made.faults[0]!.right}`).toBe('');
   });
+});
+
+describe.each([0.8, 1])('on a %d mm nozzle, with lines twice as wide and layers twice as high as usual', (diameter) => {
+  const pair = pairWith({
+    nozzle: { diameter, material: 'brass' },
+    extruder: { ...pairWith({}).printer.extruder, maximumFlow: 30 * diameter },
+  });
+  // Pieces that were too small or too thin for what they show.
+  it.each(['top-layers', 'top-skin-flow', 'infill-density', 'infill-bands', 'bridge-flow', 'foot'])(
+    '%s has its value in every cell',
+    (id) => {
+      expect(kindWrongs(id, pair, startingSettings(pair)).wrong).toEqual([]);
+    },
+  );
 });
 
 describe('levels of a trial on a small bed', () => {

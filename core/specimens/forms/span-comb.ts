@@ -12,7 +12,8 @@ const params = z.strictObject({
 });
 
 const PIER = 4;
-const DEEP = 7;
+/** How deep a deck is, mm, and in lines at least: of a few wide ones each has a width of its own. */
+const [DEEP, LINES] = [7, 10];
 
 /** Piers further and further apart under one deck. */
 export const spanComb = formed({
@@ -46,14 +47,15 @@ export const spanComb = formed({
   form: ({ shortest, growth, spans, clear }, s) => {
     const gaps = Array.from({ length: spans }, (_, i) => shortest + i * growth);
     const width = gaps.reduce((a, b) => a + b, 0) + PIER * (spans + 1);
+    const deep = Math.max(DEEP, LINES * s.lineWidth);
     const deck = Math.max(4 * s.layerHeight, 0.8);
     const feet: number[] = [];
     for (let i = 0, x = -width / 2; i <= spans; x += PIER + (gaps[i] ?? 0), i++) feet.push(x);
-    const whole = [solid(rectangle(-width / 2, -DEEP / 2, width / 2, DEEP / 2))];
-    const piers = feet.map((x) => solid(rectangle(x, -DEEP / 2, x + PIER, DEEP / 2)));
+    const whole = [solid(rectangle(-width / 2, -deep / 2, width / 2, deep / 2))];
+    const piers = feet.map((x) => solid(rectangle(x, -deep / 2, x + PIER, deep / 2)));
     return {
       width,
-      depth: DEEP,
+      depth: deep,
       height: clear + deck,
       breaks: [clear],
       at: (t) => [{ outline: t < clear ? piers : whole }],

@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { axis } from './levels';
+import { axis, wide } from './levels';
 
 export const infillDensity: Kind = {
   id: 'infill-density',
@@ -8,9 +8,10 @@ export const infillDensity: Kind = {
   about: 'open blocks: density by row, pattern by column; weigh, load, fill with water',
   specimen: 'infill-coupon',
   shorter: 'infill-bands',
-  recipe: () => ({
+  recipe: (_, s) => ({
     axes: [axis('infill-density', 'tile', [0.1, 0.2, 0.4]), axis('infill-pattern', 'tile', [0, 1, 5])],
-    params: { length: 24, width: 18, height: 4 },
+    // Wide lines of a thin infill lie far apart.
+    params: { length: wide(24, s), width: wide(18, s), height: 4 },
     frozen: { brimWidth: 0, topLayers: 0, wallCount: 2 },
   }),
 };

@@ -1,9 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { demoPairs } from '#core/demo';
 import { kindWrongs } from '../../testing/kind-holds';
-import { oddPrinters } from '../../testing/odd-printers';
-import { startingSettings } from '#core/settings';
-import { planned, trialOfKind } from '#core/trial';
 import { kinds } from '.';
 
 describe.each(demoPairs.map((p) => [p.id, p] as const))(
@@ -16,13 +13,3 @@ describe.each(demoPairs.map((p) => [p.id, p] as const))(
     );
   },
 );
-
-describe.each(oddPrinters)('every trial that has room on a printer with %s', (_, context) => {
-  const baseline = startingSettings(context);
-  const own = kinds.filter((k) => k.lacks?.(context) === undefined);
-  it.each(own.filter((k) => planned(trialOfKind(k.id, context, baseline)!).ok).map((k) => [k.id] as const))(
-    '%s is made, and every cell has its value in the file',
-    (id) => expect(kindWrongs(id, context, baseline).wrong).toEqual([]),
-    60_000,
-  );
-});

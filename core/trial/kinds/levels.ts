@@ -30,6 +30,13 @@ export const axis = (factor: string, along: Layout, levels: number[], kind: Axis
 /** Whether the extruder sits on the nozzle. */
 export const isDirect = ({ printer }: Context): boolean => printer.extruder.type === 'direct';
 
+/** Lines up to so wide, mm, show on pieces of the usual size what lines of 0.45 mm show. */
+const USUAL = 0.75;
+
+/** The length of a piece, mm: of wider lines it holds as many as of usual ones. */
+export const wide = (length: number, { lineWidth }: Settings): number =>
+  lineWidth <= USUAL ? length : Math.ceil((length * lineWidth) / 0.45);
+
 /** Offsets of the nozzle's height from high to low, in even steps: up to 0.1 mm, and to half of what a first layer is thick. */
 export function offsets({ firstLayerHeight }: Settings, count: number): number[] {
   const most = Math.min(0.1, Math.floor(firstLayerHeight * 50) / 100);

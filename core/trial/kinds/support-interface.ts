@@ -1,5 +1,5 @@
 import type { Kind } from './kind';
-import { axis } from './levels';
+import { axis, wide } from './levels';
 
 export const supportInterface: Kind = {
   id: 'support-interface',
@@ -7,8 +7,9 @@ export const supportInterface: Kind = {
   stop: 'supports',
   about: 'structure by column, interface layers by row',
   specimen: 'support-bench',
-  recipe: () => ({
+  recipe: (_, s) => ({
     axes: [axis('support-interface-layers', 'tile', [0, 2]), axis('support-structure', 'tile', [0, 1, 2])],
+    params: { reach: wide(10, s), height: wide(8, s) },
     frozen: { brimWidth: 0, supports: 'everywhere' },
   }),
 };

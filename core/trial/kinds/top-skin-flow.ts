@@ -7,8 +7,10 @@ export const topSkinFlow: Kind = {
   stop: 'flow',
   about: 'solid tiles whose top skin alone gets more or less',
   specimen: 'flow-tile',
-  recipe: () => ({
+  recipe: (_, s) => ({
     axes: [axis('top-skin-flow', 'tile', around(1, 0.03, 2))],
+    // Thick layers, too, lie on a bottom and some between.
+    params: { height: Math.max(1.8, 7 * s.layerHeight) },
     frozen: { ...alongEdges, infillDensity: 1, infillPattern: 'lines' },
   }),
 };

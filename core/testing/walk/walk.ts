@@ -45,8 +45,8 @@ export const walked: readonly { stop: string; kind: string; factor: string }[] =
 const TWICE = 'flow';
 /** Prints at one stop before a person goes on, the confirmation apart. */
 const MOST_PRINTS = 3;
-/** Stops that are gone to a second time. */
-const MOST_AGAIN = 6;
+/** How often a stop is gone to once more, and all stops together. */
+const [MOST_AGAIN, MOST_IN_ALL] = [2, 8];
 /** Values that are held against the one before, at one stop. */
 const MOST_CONFIRMED = 2;
 /** The day on which everything is printed: a filament takes up water since it was dried. */
@@ -146,7 +146,7 @@ function trialNow(kind: string, pair: PairValues, context: Context): Trial | und
 /**
  * Goes the route as a careful person with this program: plans each stop's trial, prints it, reads it with ordinal noise,
  * settles by the usual rule, prints what is proposed where there is no value or it is left open, confirms what moved, and
- * goes once more to what is shaken in the end.
+ * goes again to what is shaken in the end.
  *
  * @param seed uint32, of what the person reads and of the scatter between prints
  */
@@ -268,15 +268,15 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
   walked.forEach((_, k) => {
     go(k);
   });
-  // What a later stop has shaken is gone to once more, as the route says, and what had no value.
-  const again = new Set<string>();
-  while (again.size < MOST_AGAIN) {
+  // What a later stop has shaken is gone to again, as the route says, and what had no value.
+  const again: string[] = [];
+  while (again.length < MOST_IN_ALL) {
     const states = walked.map(({ stop }) => stopState(stopOf(stop)!, pair.values, false).state);
-    const open = (k: number) => !again.has(walked[k]!.stop);
+    const open = (k: number) => again.filter((stop) => stop === walked[k]!.stop).length < MOST_AGAIN;
     const shaken = states.findIndex((state, k) => state === 'shaken' && open(k));
     const k = shaken >= 0 ? shaken : states.findIndex((state, i) => state === 'open' && open(i));
     if (k < 0) break;
-    again.add(walked[k]!.stop);
+    again.push(walked[k]!.stop);
     go(k);
   }
   return { pair, stops };

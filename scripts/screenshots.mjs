@@ -137,11 +137,10 @@ const views = {
       await page.getByText(/^layer \d+ of 50/).waitFor({ timeout: 30_000 });
       await page.getByRole('combobox', { name: 'What was varied' }).click();
       await page.getByRole('option', { name: 'infill density' }).click();
-      // The rows and what is laid over one another do not both fit: the lower half shows more, from a heading on.
-      const under = await page.getByRole('banner').evaluate((b) => b.getBoundingClientRect().bottom);
-      await page
-        .getByRole('heading', { name: 'What else differs' })
-        .evaluate((h, px) => ((h.style.scrollMarginTop = `${px + 16}px`), h.scrollIntoView()), under);
+      // The rows and what is laid over one another do not both fit: the lower half shows more, and no half of a heading.
+      await page.locator('st-layer-overlay canvas').evaluate((c) => c.scrollIntoView({ block: 'end' }));
+      await page.mouse.move(1100, 150);
+      await page.mouse.wheel(0, 22);
       await page.waitForTimeout(1500);
     },
   },

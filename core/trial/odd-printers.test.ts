@@ -34,7 +34,7 @@ describe.each([0.8, 1])('on a %d mm nozzle, with lines twice as wide and layers 
     extruder: { ...pairWith({}).printer.extruder, maximumFlow: 30 * diameter },
   });
   // Pieces that were too small or too thin for what they show.
-  it.each(['top-layers', 'top-skin-flow', 'infill-density', 'infill-bands', 'bridge-flow', 'foot'])(
+  it.each(['top-layers', 'top-skin-flow', 'infill-density', 'bridge-flow', 'foot'])(
     '%s has its value in every cell',
     (id) => {
       expect(kindWrongs(id, pair, startingSettings(pair)).wrong).toEqual([]);

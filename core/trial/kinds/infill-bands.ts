@@ -1,6 +1,6 @@
 import { numeralBand } from '#core/geometry';
 import type { Kind } from './kind';
-import { axis, wide } from './levels';
+import { axis } from './levels';
 
 export const infillBands: Kind = {
   id: 'infill-bands',
@@ -10,7 +10,7 @@ export const infillBands: Kind = {
   specimen: 'infill-coupon',
   recipe: (_, s) => ({
     axes: [axis('infill-density', 'height', [0.1, 0.2, 0.3, 0.4])],
-    params: { length: wide(30, s), width: wide(20, s), height: numeralBand(s.lineWidth) },
+    params: { length: 30, width: 20, height: numeralBand(s.lineWidth) },
     frozen: { brimWidth: 0, topLayers: 0, wallCount: 2 },
   }),
 };

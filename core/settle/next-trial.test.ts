@@ -2,8 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { factorOf } from '#core/factors';
 import type { Reading } from '#core/judge';
 import { cellsOf } from '#core/plan';
-import type { Trial } from '#core/trial';
+import { startingSettings } from '#core/settings';
+import { planned, trialOfKind, type Trial } from '#core/trial';
 import { smallTower } from '../testing/fixtures';
+import { pairWith } from '../testing/odd-printers';
 import { settle, type SettleOptions } from '.';
 
 /** A trial of one factor with these levels. */
@@ -45,6 +47,24 @@ describe('the next trial', () => {
     expect([Math.min(...levels), Math.max(...levels)]).toEqual([0, 0.3]);
     expect(levels.filter((v) => !trial.axes[0]!.levels.includes(v)).length).toBeGreaterThan(3);
     expect(nextWhy).toMatch(/^further down: 0–0\.3 s/);
+  });
+  it('has no more tiles than a small bed has room for, its ends kept', () => {
+    const pair = pairWith({ bed: { shape: 'round', diameter: 85, origin: 'centre' } });
+    const trial = trialOfKind('flow-coarse', pair, startingSettings(pair))!;
+    const { levels } = trial.axes[0]!;
+    expect(planned(trial).ok).toBe(true);
+    const { next: further } = next(
+      trial,
+      'top-skin',
+      levels.map((_, i) => i),
+    );
+    const wide = further!.axes[0]!.levels;
+    expect(wide.length).toBeGreaterThanOrEqual(3);
+    expect(Math.max(...wide)).toBeGreaterThan(Math.max(...levels));
+    expect(planned(further!).ok).toBe(true);
+    // Six, as where there is room, would not fit.
+    const six = Array.from({ length: 6 }, (_, i) => Math.min(...wide) + 0.01 * i);
+    expect(planned({ ...further!, axes: [{ ...further!.axes[0]!, levels: six }] }).ok).toBe(false);
   });
   it('stays within the printer’s own limits, and asks for none where the printer ends', () => {
     const on = (speed: number): Trial => {

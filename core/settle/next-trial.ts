@@ -1,7 +1,7 @@
 import { rounded, show } from '#core/base';
 import { factorOf } from '#core/factors';
 import { levelsOf, MOST_LEVELS } from '#core/plan';
-import { allowedLevels, type Trial } from '#core/trial';
+import { allowedLevels, fitted, type Trial } from '#core/trial';
 import type { LevelCost } from './costs';
 import type { NoPick } from './rules';
 import type { Settled, Swept } from './settled';
@@ -144,11 +144,12 @@ function nextTrial(trial: Trial, levels: number[]): Trial | null {
   const show_ = (v: number) => show(v * factor.shown);
   // On a plate each part has one level; what teaches most is asked of all of them.
   const along = trial.beside && trial.axes[0]!.along === 'tile' ? 'print' : trial.axes[0]!.along;
-  return {
+  // What a smaller bed has room for.
+  return fitted({
     ...trial,
     title: `${trial.title.split(',')[0]}, ${show_(kept[0]!)} → ${show_(kept[kept.length - 1]!)} ${factor.unit}`,
     axes: [{ ...trial.axes[0]!, along, levels: kept }],
-  };
+  }).trial;
 }
 
 function levelWords(trial: Trial, unit: string): string {

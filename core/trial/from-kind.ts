@@ -22,8 +22,7 @@ export function trialOfKind(id: string, context: Context, baseline: Settings): T
     specimen: { id: kind.specimen, params: { ...plain.specimen.params, ...params } },
     lifted: protections.filter((p) => factors.some((f) => f.lifts?.includes(p))),
   });
-  const trial = fitted(whole);
-  const plan = planned(trial);
+  const { trial, plan } = fitted(whole);
   const brimWidth = plan.ok ? brimFor(plan.value, plan.value.settings, context) : 0;
   if (brimWidth === 0) return trial;
   const held = { ...trial, frozen: { ...frozen, brimWidth } };

@@ -4,6 +4,7 @@ export * from './trial';
 export * from './limits';
 export * from './pair';
 export * from './from-kind';
+export * from './fitted';
 export * from './kinds';
 export * from './test-only';
 export * from './confirm';

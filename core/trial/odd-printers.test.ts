@@ -65,7 +65,7 @@ describe('levels of a trial on a small bed', () => {
   });
   it('stay as they are where three do not fit: the refusal says why', () => {
     const tiny = { ...ribbon(250), context: pairWith({ bed: { shape: 'round', diameter: 40, origin: 'centre' } }) };
-    expect(fitted(tiny)).toEqual(tiny);
+    expect(fitted(tiny).trial).toEqual(tiny);
     expect(planned(tiny)).toMatchObject({ ok: false, faults: [{ code: 'trial.bed' }] });
   });
 });

@@ -9,8 +9,10 @@ import { startingSettings, type Settings } from '#core/settings';
 import { specimenOf } from '#core/specimens';
 import { asPrint, personal, planned, testOnlyWords, titled, trialOfKind, type Trial } from '#core/trial';
 import { heronPair, made } from '../../testing/fixtures';
+import { pairWith } from '../../testing/odd-printers';
 import { kindOf, kinds } from '.';
 import { brimFor } from '../held-down';
+import { offsets, wide } from './levels';
 
 const { context, baseline } = heronPair;
 const trial = (id: string) => trialOfKind(id, context, baseline)!;
@@ -304,5 +306,33 @@ describe('over random contexts', () => {
       }),
       { numRuns: 250 },
     );
+  });
+});
+
+describe('what fits a nozzle', () => {
+  const on = (diameter: number) => {
+    const pair = pairWith({ nozzle: { diameter, material: 'brass' } });
+    return { pair, baseline: startingSettings(pair) };
+  };
+
+  it('is a piece of the usual length for lines of up to 0.75 mm, and as many lines for wider ones', () => {
+    const { baseline } = on(0.4);
+    expect(wide(24, { ...baseline, lineWidth: 0.75 })).toBe(24);
+    // 24 ÷ 0.45 × 0.76
+    expect(wide(24, { ...baseline, lineWidth: 0.76 })).toBe(41);
+  });
+  it('is an offset of up to 0.1 mm, and of half of a first layer that is thinner than 0.2 mm', () => {
+    const { baseline } = on(0.4);
+    expect(offsets({ ...baseline, firstLayerHeight: 0.2 }, 5)).toEqual([0.1, 0.05, 0, -0.05, -0.1]);
+    expect(offsets({ ...baseline, firstLayerHeight: 0.16 }, 5)).toEqual([0.08, 0.04, 0, -0.04, -0.08]);
+  });
+  it('are layer heights of which none stands there twice, in steps of 0.02 mm from a nozzle of 0.3 mm on', () => {
+    const heights = (diameter: number) => {
+      const { pair, baseline } = on(diameter);
+      return trialOfKind('layer-height', pair, baseline)!.axes[0]!.levels;
+    };
+    for (const d of [0.1, 0.15, 0.25, 0.3, 0.4, 0.6, 1]) expect(new Set(heights(d)).size, `${d}`).toBe(4);
+    expect(heights(0.3)).toEqual([0.1, 0.14, 0.18, 0.22]);
+    expect(heights(0.29)).toEqual([0.09, 0.13, 0.17, 0.2]);
   });
 });

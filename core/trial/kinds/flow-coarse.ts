@@ -5,7 +5,7 @@ export const flowCoarse: Kind = {
   id: 'flow-coarse',
   label: 'Flow, coarse',
   stop: 'flow',
-  about: 'solid tiles from 12 % under to 12 % over by 4 %',
+  about: 'solid tiles from 12 % under to 12 % over',
   specimen: 'flow-tile',
   shorter: 'flow-fine',
   recipe: (_, s) => ({

@@ -5,7 +5,7 @@ export const flowFine: Kind = {
   id: 'flow-fine',
   label: 'Flow, fine',
   stop: 'flow',
-  about: 'solid tiles 2 % around the pick by 1 %',
+  about: 'solid tiles 2 % under to 2 % over the pick',
   specimen: 'flow-tile',
   shorter: 'flow-wall',
   recipe: (_, s) => ({

@@ -9,6 +9,7 @@ import { inspectVerb } from './verbs/inspect';
 import { labVerb } from './verbs/lab';
 import { learnVerb } from './verbs/learn';
 import { makeVerb } from './verbs/make';
+import { pairsVerb } from './verbs/pairs';
 import { partVerb } from './verbs/part';
 import { placeVerb } from './verbs/place';
 import { settleVerb } from './verbs/settle';
@@ -31,6 +32,7 @@ export interface Said {
 /** In the order in which help lists them. */
 const verbs: readonly ((cli: Cli) => void)[] = [
   catalogueVerb,
+  pairsVerb,
   templateVerb,
   compareVerb,
   carryVerb,

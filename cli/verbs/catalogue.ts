@@ -40,8 +40,4 @@ export function catalogueVerb({ verb, print }: Cli): void {
       calcs: calculators.map((c) => ({ id: c.id, label: c.label, formula: c.formula })),
     });
   });
-
-  verb('pairs', 'ids and labels of the demo pairs').action(() =>
-    print(demoPairs.map((p) => ({ id: p.id, label: p.label }))),
-  );
 }

@@ -107,7 +107,7 @@ export class HandBox {
   });
   /** What can be held to it. */
   protected readonly instruments = computed(() => {
-    if (this.desk.plan()?.built.pushes)
+    if (this.desk.pushes())
       return `${this.hand
         .measures()
         .map((m) => m.label)

@@ -56,7 +56,7 @@ export class Hand {
     const judged = new Set(this.desk.tracks().map((t) => t.id));
     const measured = new Set(this.bench.measures().map((m) => m.id));
     return [
-      ...(this.desk.plan()?.built.pushes ? [] : [{ id: 'caliper' as const, label: 'Caliper' }]),
+      ...(this.desk.pushes() ? [] : [{ id: 'caliper' as const, label: 'Caliper' }]),
       ...(judged.has('layer-strength') ? [{ id: 'snap' as const, label: 'Snap it' }] : []),
       ...(['stringing', 'hairs', 'streaks'].some((t) => judged.has(t))
         ? [{ id: 'brush' as const, label: 'Brush' }]

@@ -62,6 +62,8 @@ export class OpenTrial {
     const last = planned(good);
     return last.ok ? last.value : undefined;
   });
+  /** Whether it only pushes filament into the air: nothing lies on the bed, and there are no layers. */
+  readonly pushes = computed(() => this.plan()?.built.pushes !== undefined);
   readonly faults = computed(() => {
     const result = this.planResult();
     return result && !result.ok ? result.faults : [];

@@ -37,7 +37,7 @@ export class PlainTracks {
     const unit = this.desk.blind() ? '' : (factor?.unit ?? '');
     const mapped = this.frame.mapped();
     const plan = this.desk.plan();
-    if (plan?.built.pushes) return [];
+    if (this.desk.pushes()) return [];
     const blind = this.desk.blind();
     const longest = Math.max(1, ...[...cells.values()].map((c) => c.layerTime));
     const tracks: PlainTrack[] = [

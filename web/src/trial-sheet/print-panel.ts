@@ -303,7 +303,7 @@ export class PrintPanel {
     return [
       { id: 'dry', words: dry },
       { id: 'spool', words: `spool can finish: ${Math.round(f.massLeft)} g left, ${mass.toFixed(1)} g needed` },
-      ...(this.desk.plan()?.built.pushes ? [] : [{ id: 'first-layer', words: bed }]),
+      ...(this.desk.pushes() ? [] : [{ id: 'first-layer', words: bed }]),
       ...(own === 'feed' ? [] : [{ id: 'feed', words: 'extruder feed checked' }]),
       ...this.byHand().map((words) => ({ id: `hand-${words}`.slice(0, 60), words })),
     ];

@@ -99,7 +99,7 @@ import { TrialDesk } from './trial-desk';
         @if (together()) {
           <span class="head together">together</span>
         }
-      } @else if (layered()) {
+      } @else if (!desk.pushes()) {
         @if (heated()) {
           <span class="head profile">nozzle <span class="soft">°C</span></span>
         }
@@ -151,7 +151,7 @@ import { TrialDesk } from './trial-desk';
           @if (together()) {
             <st-together-track class="track together" />
           }
-        } @else if (layered()) {
+        } @else if (!desk.pushes()) {
           @if (heated()) {
             <st-heat-track class="track profile" />
           }
@@ -184,8 +184,6 @@ export class Sheet implements OnDestroy {
     () => !this.frame.mapped() && this.desk.tracks().length > 0 && this.desk.record()?.confirms === undefined,
   );
 
-  /** What only pushes filament has no layers to show anything of. */
-  protected readonly layered = computed(() => this.desk.plan()?.built.pushes === undefined);
   /** What the nozzle shows is drawn while it prints, where rows lie at their heights. */
   protected readonly heated = computed(() => this.frame.scaled() && (this.desk.running()?.heat.length ?? 0) > 1);
 

@@ -7,6 +7,21 @@ import { fitted } from './fitted';
 import { brimFor } from './held-down';
 import { freshTrial, planned, titled } from './trial';
 
+/**
+ * How many levels a trial of a kind has, and how many it has where bed and height have room for all of them; undefined
+ * where these do.
+ */
+export function levelsWithRoom(
+  id: string,
+  { context, baseline, axes }: Trial,
+): { fit: number; usual: number } | undefined {
+  const kind = kindOf(id);
+  const whole = kind ? recipeOf(kind, context, baseline).axes : [];
+  const count = (of: readonly { levels: readonly number[] }[]) => of.reduce((n, a) => n * a.levels.length, 1);
+  const [fit, usual] = [count(axes), count(whole)];
+  return fit < usual ? { fit, usual } : undefined;
+}
+
 /** A trial of a kind for a pair, at the levels that its context and what is settled already suggest. */
 export function trialOfKind(id: string, context: Context, baseline: Settings): Trial | undefined {
   const kind = kindOf(id);

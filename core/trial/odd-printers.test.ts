@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { finish } from '#core/base';
 import { make } from '#core/make';
 import { startingSettings } from '#core/settings';
-import { asPrint, kinds, planned, trialOfKind } from '.';
+import { asPrint, kinds, levelsWithRoom, planned, trialOfKind } from '.';
 import { kindWrongs } from '../testing/kind-holds';
 import { oddPrinters, pairWith } from '../testing/odd-printers';
 import { fitted } from './fitted';
@@ -59,6 +59,9 @@ describe('levels of a trial on a small bed', () => {
     expect(levels.length).toBeGreaterThanOrEqual(3);
     expect([levels[0], levels.at(-1)]).toEqual([whole[0], whole.at(-1)]);
     expect(planned(small).ok).toBe(true);
+    // And it is known that they are fewer than usual.
+    expect(levelsWithRoom('surge-ribbon', small)).toEqual({ fit: levels.length, usual: 11 });
+    expect(levelsWithRoom('surge-ribbon', ribbon(250))).toBeUndefined();
     const more = Array.from({ length: levels.length + 1 }, (_, i) => whole[Math.round((i * 10) / levels.length)]!);
     const wider = planned({ ...small, axes: [{ ...small.axes[0]!, levels: more }] });
     expect(wider.ok).toBe(false);

@@ -80,6 +80,14 @@ describe('a stop', () => {
     fixture.detectChanges();
     expect(host.textContent).toContain('10 min · 1.4 g · costs 0.04');
   });
+  it('says where a small bed leaves fewer levels than usual, and nowhere else', () => {
+    expect(open('pressure-advance').host.textContent).not.toContain('room for');
+    const printer = keeper.find('printers', keeper.find('pairs', heron)!.printer)!;
+    keeper.save('printers', { ...printer, bed: { shape: 'round', diameter: 100, origin: 'centre' } });
+    const { host } = open('pressure-advance');
+    const ribbon = [...host.querySelectorAll('tbody tr')].find((r) => r.textContent.includes('Surge ribbon'))!;
+    expect(ribbon.textContent).toMatch(/\b[3-9] levels instead of 11: as many as this printer has room for\./);
+  });
   it('asks for a reason out of order, keeps it, and goes on', async () => {
     const { fixture, host, plan } = open('retraction');
     const before = keeper.documents().records.length;

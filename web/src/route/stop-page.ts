@@ -28,7 +28,7 @@ import {
   type TrialRecord,
 } from '#core/route';
 import { specimenOf } from '#core/specimens';
-import type { Trial } from '#core/trial';
+import { levelsWithRoom, type Trial } from '#core/trial';
 import { download, fileName } from '../data/download';
 import { Keeper } from '../data/keeper';
 import { endsOf, readTrialFile } from '../data/trial-file';
@@ -121,7 +121,12 @@ import { Limit } from '../ui/limit';
                   <span class="soft">A shorter one: {{ k.shorter }}.</span>
                 }
               </td>
-              <td class="figures">{{ k.lacks ?? k.sweep }}</td>
+              <td class="figures">
+                {{ k.lacks ?? k.sweep }}
+                @if (k.room && !k.lacks) {
+                  <span class="soft">{{ k.room }}</span>
+                }
+              </td>
               <td class="figures cost">{{ k.cost }}</td>
               <td>
                 @if (!k.lacks) {
@@ -321,6 +326,7 @@ export class StopPage implements OnDestroy {
         .find((k) => k.id === kind.shorter)
         ?.label.toLowerCase(),
       lacks: lacks && `not here: ${lacks}`,
+      room: room(kind.id, trial),
       sweep: trial?.title.split(', ').slice(1).join(', ') || (trial && specimenOf(trial.specimen.id)?.label) || '',
       cost: this.costOf.words(this.costs()[kind.id]),
     })),
@@ -427,4 +433,10 @@ export class StopPage implements OnDestroy {
     const id = this.maker.plan(this.pairId(), kind, reason === '' ? undefined : reason);
     if (id) void this.router.navigate(['/trial', id]);
   }
+}
+
+/** What is said of a trial that a small bed leaves fewer levels than usual. */
+function room(kind: string, trial: Trial | undefined): string {
+  const left = trial && levelsWithRoom(kind, trial);
+  return left ? `${left.fit} levels instead of ${left.usual}: as many as this printer has room for.` : '';
 }

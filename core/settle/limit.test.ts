@@ -54,6 +54,8 @@ describe('what a limit is about', () => {
       // How sharply a wall gives way between the two nobody has seen: all of it may hold the fault.
       expect(from).toBeLessThanOrEqual(good);
       expect(to).toBeGreaterThanOrEqual(bad);
+      // Both ends can be set: to a tenth, as the limit can.
+      for (const end of [from, to]) expect(Math.abs(end * 10 - Math.round(end * 10))).toBeLessThan(1e-4);
       if (choice.begins === undefined) continue;
       told++;
       expect(choice.begins).toBeGreaterThanOrEqual(good);

@@ -314,6 +314,12 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
     interval[0] = Math.min(interval[0], bracket[0]);
     interval[1] = Math.max(interval[1], bracket[1]);
   }
+  // Where a fault lies is said in what can be set, and nothing is left out by rounding.
+  if (own) {
+    const { settable: unit } = factor;
+    interval[0] = within(Math.floor(interval[0] / unit + 1e-6) * unit);
+    interval[1] = within(Math.ceil(interval[1] / unit - 1e-6) * unit);
+  }
   const beginning = begins === undefined ? '' : `the fault most likely lies at ${wordsOf(factor, fine(begins))}`;
   // A margin may lead beyond what can be set.
   const value = fine(within(found.value));

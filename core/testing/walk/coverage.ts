@@ -15,7 +15,7 @@ const AS_GOOD = 0.05;
  * from, what several of them show as the mean: a level that is as good as the best, or, of a rule by a fault, where the
  * first fault lies. Undefined where that cannot be told.
  *
- * @param trials the last first; those before it on the same specimen are left out
+ * @param trials the last first; those before it on the same specimen only say how good is usual beyond its levels
  */
 export function holds(
   trials: readonly Trial[],
@@ -45,14 +45,36 @@ export function holds(
       level,
       scores: Object.fromEntries([...byQuality].map(([id, v]) => [id, v.reduce((a, b) => a + b, 0) / v.length])),
     }));
-    return byFault(rule) ? holdsFault(told, rule, factor, interval95) : holdsBest(told, factor, interval95);
+    if (!byFault(rule)) return holdsBest(told, factor, interval95);
+    const beyond = trials
+      .filter((t) => !own.includes(t))
+      .flatMap((t) => clearly(t, traits, factor))
+      .filter(({ level }) => level < low - 1e-6 || level > high + 1e-6);
+    const known = [...told, ...beyond].sort((a, b) => a.level - b.level);
+    const read = trials.flatMap((t) => t.axes[0]!.levels);
+    return holdsFault(known, read, rule, factor, interval95);
   }
   return undefined;
+}
+
+/** The levels of a trial as they were printed, told without any noise. */
+function clearly(trial: Trial, traits: Traits, factor: string): Levels {
+  const print = printTrial(trial, traits, 1);
+  return print ? clearScores(print).map((scores, i) => ({ level: print.plan.cells[i]!.levels[factor]!, scores })) : [];
 }
 
 type Levels = { level: number; scores: Record<string, number> }[];
 
 const byFault = (rule: string): boolean => /^(less-|lowest-|highest-)/.test(rule);
+
+/** A score between two levels, on a straight line. */
+function scoreAt(all: Levels, track: string, level: number): number {
+  const at = all.findIndex((a) => a.level >= level - 1e-9);
+  const above = at < 0 ? all.length - 1 : at;
+  const [a, b] = [all[Math.max(0, above - 1)]!, all[above]!];
+  const share = b.level > a.level ? Math.max(0, (level - a.level) / (b.level - a.level)) : 1;
+  return (1 - share) * (a.scores[track] ?? 4) + share * (b.scores[track] ?? 4);
+}
 
 function holdsBest(all: Levels, factor: string, [from, to]: readonly [number, number]): boolean | undefined {
   // Each quality counts as it does where the factor is settled.
@@ -72,7 +94,14 @@ function holdsBest(all: Levels, factor: string, [from, to]: readonly [number, nu
   });
 }
 
-function holdsFault(all: Levels, rule: string, factor: string, [from, to]: readonly [number, number]) {
+/** @param read the levels that the program knows: what is usual is told among these */
+function holdsFault(
+  all: Levels,
+  read: readonly number[],
+  rule: string,
+  factor: string,
+  [from, to]: readonly [number, number],
+) {
   const rises = rule.startsWith('lowest-');
   const order = all.map((_, i) => (rises ? all.length - 1 - i : i));
   const crossings = Object.keys(all[0]?.scores ?? {}).flatMap((track) => {
@@ -80,7 +109,8 @@ function holdsFault(all: Levels, rule: string, factor: string, [from, to]: reado
     if (fault === (rises ? 'too high' : 'too low') || (rises && fault === undefined)) return [];
     const scores = order.map((i) => all[i]!.scores[track] ?? 4);
     // What nobody says is spoilt on that side fails where it gets poorer by as much as the program says.
-    const better = [...scores].sort((a, b) => b - a).slice(0, Math.ceil(scores.length / 2));
+    const known = read.map((level) => scoreAt(all, track, level)).sort((a, b) => b - a);
+    const better = known.slice(0, Math.ceil(known.length / 2));
     const usual = better.reduce((a, b) => a + b, 0) / better.length;
     const bar = fault === undefined ? Math.min(FAULT_AT, usual - FALL) : FAULT_AT;
     // What such a value spoils has to go on failing: what is mended further on was another matter. Of the others it is

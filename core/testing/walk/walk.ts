@@ -167,10 +167,13 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
     let said = '';
     let last: { plan: PrintedTrial['plan']; readings: Reading[]; options: WholeOptions } | undefined;
     const earlier: Earlier[] = [...(beside?.earlier ?? [])];
+    /** All that were printed here, the last first. */
+    const printed: Trial[] = [];
     while (trial && spent.prints < MOST_PRINTS) {
       const print = printTrial(trial, traits, draw());
       if (!print) break;
       spent = add(spent, print);
+      printed.unshift(trial);
       let readings = readingsOf(print, `${spent.prints}`, draw());
       const options = { rule: usualRule(trial), costs: print.costs, earlier };
       let settled = settleWhole(print.plan, readings, options);
@@ -202,7 +205,7 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
       before,
       after: before,
       choice,
-      trials: settledFrom ? [settledFrom, ...(beside?.trials ?? [])] : [],
+      trials: settledFrom ? [...printed.slice(printed.indexOf(settledFrom)), ...(beside?.trials ?? [])] : [],
       confirmed: undefined,
       said,
     };

@@ -25,9 +25,13 @@ describe('a job driven in slices', () => {
   });
   it('lets others in between its slices', async () => {
     const order: string[] = [];
-    const run = drive(2, steps(3), (p) => void order.push(`step ${p.done}`), 0).then(() => order.push('result'));
-    setTimeout(() => order.push('other'));
+    // Calls come as messages: one that waits is heard before the job goes on for long.
+    const { port1, port2 } = new MessageChannel();
+    port1.onmessage = () => order.push('other');
+    const run = drive(2, steps(50), (p) => void order.push(`step ${p.done}`), 0).then(() => order.push('result'));
+    port2.postMessage('hear me');
     await run;
+    port1.close();
     expect(order.indexOf('other')).toBeGreaterThan(0);
     expect(order.indexOf('other')).toBeLessThan(order.indexOf('result'));
   });
@@ -48,6 +52,14 @@ describe('a job driven in slices', () => {
     expect(!result.ok && result.faults[0]!.wrong).toBe('it was cancelled');
     expect(cleaned).toBe(true);
     expect(cancelled.has(3)).toBe(false);
+  });
+  it('takes turns with another that is driven beside it', async () => {
+    const order: number[] = [];
+    const run = (id: number) => drive(id, steps(20), () => void order.push(id), 0);
+    await Promise.all([run(5), run(6)]);
+    const first = order.slice(0, 20);
+    expect(first.filter((id) => id === 5).length).toBeGreaterThan(5);
+    expect(first.filter((id) => id === 6).length).toBeGreaterThan(5);
   });
   it('does not stop for another’s sake', async () => {
     cancelled.add(99);

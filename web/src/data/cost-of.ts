@@ -1,5 +1,5 @@
 import { inject, Injectable } from '@angular/core';
-import { concatMap, defer, filter, map, Observable, of, Subject, take, tap } from 'rxjs';
+import { concatMap, defer, EMPTY, filter, map, Observable, of, Subject, take, tap } from 'rxjs';
 import { costing, dayOf, duration, show, type Result } from '#core/base';
 import { asPrint, type Trial } from '#core/trial';
 import type { MadeFile } from '../work/core.worker';
@@ -26,29 +26,21 @@ export class CostOf {
     return costWords(cost, this.habits.currency());
   }
 
-  /** What a trial takes; nobody waiting any more ends the work. */
-  trial(trial: Trial): Observable<Cost> {
-    const key = JSON.stringify(trial);
-    const known = this.known.get(key);
+  /**
+   * What a trial takes; nobody waiting any more ends the work.
+   *
+   * @param trial or how it is made, which is done in its turn
+   */
+  trial(trial: Trial | (() => Trial | undefined)): Observable<Cost> {
+    const known = typeof trial === 'function' ? undefined : this.known.get(JSON.stringify(trial));
     if (known) return of(known);
-    const prints = trial.axes.find((a) => a.along === 'print')?.levels.length ?? 1;
     return new Observable<Cost>((out) => {
       let gone = false;
-      const work = defer(() => this.pool.make(asPrint(trial), dayOf())).pipe(
-        filter((said): said is { result: Result<MadeFile> } => 'result' in said),
-        take(1),
-        map(({ result }): Cost => {
-          if (!result.ok) return { refused: result.faults[0]?.wrong ?? 'it cannot be made' };
-          const { time, heating, filament } = result.value.report;
-          return {
-            time: (time + heating) * prints,
-            mass: filament.mass * prints,
-            cost: filament.cost * prints,
-            prints,
-          };
-        }),
+      const work = defer(() => {
+        const own = typeof trial === 'function' ? trial() : trial;
+        return own ? this.made(own) : EMPTY;
+      }).pipe(
         tap((cost) => {
-          this.known.set(key, cost);
           if (gone) return;
           out.next(cost);
           out.complete();
@@ -58,6 +50,23 @@ export class CostOf {
       this.queue.next(new Observable((o) => (gone ? o.complete() : work.subscribe(o))));
       return () => (gone = true);
     });
+  }
+
+  private made(trial: Trial): Observable<Cost> {
+    const key = JSON.stringify(trial);
+    const known = this.known.get(key);
+    if (known) return of(known);
+    const prints = trial.axes.find((a) => a.along === 'print')?.levels.length ?? 1;
+    return this.pool.make(asPrint(trial), dayOf()).pipe(
+      filter((said): said is { result: Result<MadeFile> } => 'result' in said),
+      take(1),
+      map(({ result }): Cost => {
+        if (!result.ok) return { refused: result.faults[0]?.wrong ?? 'it cannot be made' };
+        const { time, heating, filament } = result.value.report;
+        return { time: (time + heating) * prints, mass: filament.mass * prints, cost: filament.cost * prints, prints };
+      }),
+      tap((cost) => this.known.set(key, cost)),
+    );
   }
 }
 

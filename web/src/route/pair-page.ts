@@ -1,4 +1,4 @@
-import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal } from '@angular/core';
+import { ChangeDetectionStrategy, Component, computed, effect, inject, input, signal, untracked } from '@angular/core';
 import { FormsModule } from '@angular/forms';
 import { RouterLink } from '@angular/router';
 import { Select } from 'primeng/select';
@@ -305,11 +305,8 @@ export class PairPage {
     const values = this.pair()?.values ?? [];
     return stops.flatMap((stop) => {
       if (stop.beside || !['open', 'shaken'].includes(stopState(stop, values, false).state)) return [];
-      for (const kind of kindsOf(stop.id)) {
-        const trial = this.maker.trial(this.pairId(), kind.id);
-        if (trial) return [{ stop: stop.id, label: kind.label, trial }];
-      }
-      return [];
+      const kind = kindsOf(stop.id).find((k) => this.maker.canMake(this.pairId(), k.id));
+      return kind ? [{ stop: stop.id, kind: kind.id, label: kind.label }] : [];
     });
   });
   private readonly costs = signal<Record<string, Cost>>({});
@@ -396,8 +393,10 @@ export class PairPage {
     effect((onCleanup) => {
       const open = this.openTrials();
       this.costs.set({});
-      const work = open.map(({ stop, trial }) =>
-        this.costOf.trial(trial).subscribe((c) => this.costs.update((all) => ({ ...all, [stop]: c }))),
+      const work = open.map(({ stop, kind }) =>
+        this.costOf
+          .trial(untracked(() => this.maker.trialOrHow(this.pairId(), kind)))
+          .subscribe((c) => this.costs.update((all) => ({ ...all, [stop]: c }))),
       );
       onCleanup(() => work.forEach((w) => w.unsubscribe()));
     });

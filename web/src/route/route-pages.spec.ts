@@ -51,6 +51,36 @@ describe('what a trial takes', () => {
     expect(got).toHaveLength(3);
     expect(pool.started).toHaveLength(2);
   });
+  it('plans what is asked for by kind in its turn, and once as long as the pair is the same', () => {
+    const maker = TestBed.inject(TrialMaker);
+    const costs = TestBed.inject(CostOf);
+    const got: Cost[] = [];
+    const planned: string[] = [];
+    const ask = (kind: string) => {
+      const how = maker.trialOrHow(heron, kind);
+      const told = typeof how === 'function' ? () => (planned.push(kind), how()) : how;
+      costs.trial(told).subscribe((c) => got.push(c));
+    };
+    ask('surge-ribbon');
+    ask('bed-hold');
+    expect(planned).toEqual(['surge-ribbon']);
+    pool.done(540, 1.4, 0.04);
+    expect(planned).toEqual(['surge-ribbon', 'bed-hold']);
+    pool.done(700, 3, 0.08);
+    ask('surge-ribbon');
+    expect(planned).toHaveLength(2);
+    expect(got.map((c) => costWords(c))).toEqual([
+      '10 min · 1.4 g · costs 0.04',
+      '3 prints, 38 min · 9 g · costs 0.24',
+      '10 min · 1.4 g · costs 0.04',
+    ]);
+    // Another nozzle makes other trials.
+    const printer = keeper.find('printers', keeper.find('pairs', heron)!.printer)!;
+    keeper.save('printers', { ...printer, nozzle: { ...printer.nozzle, diameter: 0.6 } });
+    expect(typeof maker.trialOrHow(heron, 'surge-ribbon')).toBe('function');
+    expect(maker.trial(heron, 'surge-ribbon')!.context.printer.nozzle.diameter).toBe(0.6);
+    expect(maker.trialOrHow(heron, 'surge-ribbon')).toBe(maker.trial(heron, 'surge-ribbon'));
+  });
   it('says why a trial cannot be made', () => {
     const got: Cost[] = [];
     TestBed.inject(CostOf)

@@ -174,7 +174,7 @@ function factorOver(id: SettingId): Factor {
     unit: setting.unit,
     shown: setting.shown ?? 1,
     setting: id,
-    settable: choices ? 1 : stepOf(setting.usual),
+    settable: choices ? 1 : (setting.finest ?? stepOf(setting.usual)),
     layouts,
     refusals: { height: why, row: why, tile: why },
     qualities: qualitiesOf(id),

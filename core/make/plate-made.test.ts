@@ -86,6 +86,20 @@ const wide = boxMesh([5, 5, 0], [35, 25, 4]);
 /** A post with a plate on it that hangs over on all sides. */
 const mushroom = together(boxMesh([8, 8, 0], [12, 12, 6]), boxMesh([0, 0, 6], [20, 20, 8]));
 
+describe('levels of parts beside one another', () => {
+  it('go on from one level by steps in which the factor is tried, not by the finest that can be set', () => {
+    const cube = boxMesh([0, 0, 0], [8, 8, 4]);
+    const [part, other] = placed(cube, cube);
+    const trial = partTrial(part!, context, baseline, 'pressure-advance', 'tile');
+    const one: Trial = { ...trial, axes: [{ ...trial.axes[0]!, levels: [0.04] }] };
+    const { levels } = withBeside(one, other!).axes[0]!;
+    expect(levels).toHaveLength(2);
+    const steps = levels.map((v) => Math.abs(v - 0.04)).sort((a, b) => a - b);
+    expect(steps[0]).toBe(0);
+    expect(steps[1]).toBeGreaterThan(0.004);
+  });
+});
+
 describe('several parts on one plate', () => {
   it('are each printed as they are alone', () => {
     const meshes = [low, wide];

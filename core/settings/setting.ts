@@ -29,6 +29,8 @@ export interface Setting<T> {
   scope: Scope;
   schema: z.ZodType<T>;
   usual?: (context: Context) => Range;
+  /** The finest step that is set, where it is not the step of the usual range. */
+  finest?: number;
   /** What can be set at all, whatever is usual; of numbers. */
   bounds?: { min: number; max: number };
   /** The highest value that printer and filament allow. */

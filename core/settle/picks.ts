@@ -24,8 +24,18 @@ export const FAULT_AT = 2.5;
 const OUTSIDE = 0.31;
 
 /** The nearest value that can be set. */
-export const settable = (value: number, factor: Factor): number =>
-  rounded(Math.round(value / factor.settable) * factor.settable, 6);
+export const settable = (value: number, factor: Factor): number => nearestOf(value, factor.settable);
+
+const nearestOf = (value: number, grain: number): number => rounded(Math.round(value / grain) * grain, 6);
+
+/**
+ * The nearest value that an answer may be: what can be set, but no finer, by powers of ten, than a tenth of the step between
+ * the levels that it was found from.
+ */
+export function answered(value: number, factor: Factor, step: number): number {
+  const powers = Math.floor(Math.log10(Math.max(1, Math.abs(step) / 10 / factor.settable)) + 1e-9);
+  return nearestOf(value, factor.settable * 10 ** powers);
+}
 
 /** A quality that no level shows free of a fault lacks something else: a fall by so many points is what this factor does. */
 export const FALL = 0.75;

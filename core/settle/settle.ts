@@ -10,6 +10,7 @@ import { withFiner, withNext, withRefine } from './next-trial';
 import { passOf } from './passes';
 import { leastPoor, leastPoorOf, poorEverywhere } from './poor';
 import {
+  answered,
   believed,
   bestCombined,
   cheaperOfEqual,
@@ -20,7 +21,6 @@ import {
   isLimit,
   keptClear,
   mostPreferred,
-  settable,
   worstOf,
 } from './picks';
 import { crossingsOf, quantile, topsOf } from './response';
@@ -297,7 +297,7 @@ export function settle(plan: Swept, said: readonly Reading[], asked: SettleOptio
     if (noPick.code === 'at-the-edge' && found === end)
       bracket = noPick.toward === 'higher' ? [end.value - step / 2, end.value] : [end.value, end.value + step / 2];
   }
-  const fine = (v: number) => settable(v, factor);
+  const fine = (v: number) => answered(v, factor, step);
   const middle = quantile(target, 0.5);
   const share = known.length === 0 ? FIRST_INTERVAL : 1;
   const limits = factor.limits(trial.context);

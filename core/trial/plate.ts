@@ -86,7 +86,8 @@ export function levelsForParts(trial: Trial, axis: Axis, count = partsOn(trial).
   const factor = factorOf(axis.factor);
   if (!factor) return undefined;
   const [low, high] = [Math.min(...levels), Math.max(...levels)];
-  const step = levels.length > 1 ? (high - low) / (levels.length - 1) : factor.settable;
+  const [first = 0, second = 0] = factor.start(trial.context);
+  const step = levels.length > 1 ? (high - low) / (levels.length - 1) : Math.abs(second - first) || factor.settable;
   const more = factor.choices
     ? factor.choices.map((_, k) => k)
     : [1, 2, 3, 4, 5, 6, 7].flatMap((n) => [rounded(high + n * step, 6), rounded(low - n * step, 6)]);

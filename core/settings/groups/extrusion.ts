@@ -42,6 +42,7 @@ export const extrusion = {
     least: 0,
     most: 3,
     usual: (c) => (direct(c) ? { min: 0, max: 0.1, step: 0.005 } : { min: 0.1, max: 1, step: 0.05 }),
+    finest: 0.001,
     start: (c) => (direct(c) ? 0.04 : 0.5),
     asksOutside: true,
   }),

@@ -23,6 +23,7 @@ export const heat = {
     least: 120,
     most: 500,
     usual: temperatureRange,
+    finest: 1,
     highest: nozzleHeat,
     start: middle,
   }),

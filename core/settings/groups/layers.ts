@@ -34,6 +34,7 @@ export const layers = {
     least: -0.1,
     most: 0.3,
     usual: { min: -0.1, max: 0.1, step: 0.02 },
+    finest: 0.01,
     start: () => 0,
     neutral: 0,
     help: 'The nozzle runs so much above the height of the layer. Never more than 0.10 mm below what the printer has now.',

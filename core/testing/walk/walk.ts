@@ -42,7 +42,7 @@ export const walked: readonly { stop: string; kind: string; factor: string }[] =
 ];
 
 /** Coarse, then fine, as everybody does it. */
-const TWICE = 'flow';
+const TWICE: readonly string[] = ['flow', 'pressure-advance'];
 /** Prints at one stop before a person goes on, the confirmation apart. */
 const MOST_PRINTS = 3;
 /** How often a stop is gone to once more, and all stops together. */
@@ -187,7 +187,7 @@ export function walkRoute(context: Context, start: PairValues, traits: Traits, s
         [choice, settledFrom, found] = [settled.choices[0], trial, settled];
         last = { plan: print.plan, readings, options: { ...options, earlier: [...earlier] } };
       } else choice = undefined;
-      if (!isOpen(settled) && (stop !== TWICE || spent.prints > 1)) break;
+      if (!isOpen(settled) && (!TWICE.includes(stop) || spent.prints > 1)) break;
       earlier.push({ cells: print.plan.cells, readings });
       trial = settled.next ?? undefined;
     }

@@ -121,10 +121,10 @@ import { Limit } from '../ui/limit';
                   <span class="soft">A shorter one: {{ k.shorter }}.</span>
                 }
               </td>
-              <td class="figures">
-                {{ k.lacks ?? k.sweep }}
+              <td class="sweep">
+                <span class="figures">{{ k.lacks ?? k.sweep }}</span>
                 @if (k.room && !k.lacks) {
-                  <span class="soft">{{ k.room }}</span>
+                  <span class="soft room">{{ k.room }}</span>
                 }
               </td>
               <td class="figures cost">{{ k.cost }}</td>
@@ -220,6 +220,16 @@ import { Limit } from '../ui/limit';
     }
     .order input {
       max-width: 520px;
+    }
+    .sweep {
+      min-width: min(244px, 30vw);
+      color: var(--ink);
+    }
+    .quiet .sweep {
+      color: var(--ink-soft);
+    }
+    .room {
+      display: block;
     }
     .cost {
       white-space: nowrap;

@@ -158,7 +158,7 @@ import { TrialDesk } from './trial-desk';
           <st-profile-track class="track profile" />
         }
         @if (lineAt(); as l) {
-          <div class="chosen" [style.top.px]="l.y">
+          <div class="chosen" [class.beside]="!frame.scaled()" [style.top.px]="l.y">
             <span class="pill figures">{{ l.text }}</span>
           </div>
         }

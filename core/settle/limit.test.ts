@@ -87,4 +87,28 @@ describe('the lowest value without a fault', () => {
     }
     expect(told).toBeGreaterThan(15);
   });
+  describe('is taken with half a step more', () => {
+    const swept = [0.2, 0.4, 0.6, 0.8, 1, 1.2, 1.4, 1.6];
+    const fence = trialOfKind('retraction-tower', heronPair.context, heronPair.baseline)!;
+    const plan = must(planned({ ...fence, axes: [{ ...fence.axes[0]!, levels: swept }] }));
+    const taken = (scores: Record<string, number[]>) =>
+      settle(plan, said(scores), { rule: 'lowest-without-the-fault' }).choices[0]!;
+    it('where what lies above is clean, and never with more than a step', () => {
+      const { why, choice } = taken({ stringing: [0, 0, 0, 0, 0, 4, 4, 4] });
+      expect(why).toContain('1 mm still shows a fault (stringing); 1.2 mm is the lowest without');
+      expect(choice).toBeGreaterThanOrEqual(1.3);
+      expect(choice).toBeLessThanOrEqual(1.4);
+      if (choice === 1.3) expect(why).toContain('1.3 mm is half a step above');
+    });
+    it('not where nothing above was looked at', () => {
+      const { choice } = taken({ stringing: [0, 0, 0, 0, 0, 0, 0, 4] });
+      expect(choice).toBe(1.6);
+    });
+    it('not where what lies above shows another fault', () => {
+      // Between threads and gaps only one level is left.
+      const { why, choice } = taken({ stringing: [0, 0, 0, 4, 4, 4, 4, 4], restart: [4, 4, 4, 4, 0, 0, 0, 0] });
+      expect(why).not.toContain('half a step');
+      expect(choice).toBeLessThanOrEqual(0.9);
+    });
+  });
 });

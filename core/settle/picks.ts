@@ -118,9 +118,14 @@ export function worstOf(study: Study, factor: string, rule: string): Response | 
     .sort((a, b) => (rises ? at(b) - at(a) : at(a) - at(b)))[0];
 }
 
+/** By less a curve through readings does not fall in earnest, score points. */
+const NOISE = 0.25;
+
 /**
  * The value of a rule that goes by a fault, moved to where the response is as good as ever with 98 %: at most a step
- * off the level that still looked good, which may have been luck. A rule with a margin of its own keeps it.
+ * off the level that still looked good, which may have been luck. Of the lowest without a fault it is half a step at
+ * least, where what lies above is clean: where threads begin is not the same in the next print (docs/choosing.md). A
+ * rule with a margin of its own keeps it.
  */
 export function keptClear(found: Pick, study: Study, worst: Response, rule: string, factor: Factor): Pick {
   const rises = rule === lowestWithoutFault.id;
@@ -129,8 +134,15 @@ export function keptClear(found: Pick, study: Study, worst: Response, rule: stri
   const at = study.toLevel(quantile(sound, rises ? 0.98 : 0.02));
   const step = study.toLevel(1) - study.toLevel(0);
   const inside = Math.min(study.toLevel(study.span), Math.max(study.toLevel(0), at));
+  const [here, above] = [study.toX(found.value), study.toX(found.high)];
+  const cleanAbove =
+    rises &&
+    found.low < found.value - 1e-9 &&
+    found.high > found.value + 1e-9 &&
+    study.parts.every(({ response: r }) => partAt(r, above) >= Math.min(FAULT_AT, partAt(r, here) - NOISE));
+  const spared = found.value + (cleanAbove ? step / 2 : 0);
   const value = rises
-    ? Math.min(found.value + step, Math.max(found.value, inside))
+    ? Math.min(found.value + step, Math.max(spared, inside))
     : Math.max(found.value - step, Math.min(found.value, inside));
   if (Math.abs(value - found.value) < factor.settable / 2) return found;
   return {
@@ -138,7 +150,7 @@ export function keptClear(found: Pick, study: Study, worst: Response, rule: stri
     value,
     low: Math.min(found.low, value),
     high: Math.max(found.high, value),
-    why: `${found.why}; ${wordsOf(factor, settable(value, factor))} keeps clear of it with 98 %`,
+    why: `${found.why}; ${wordsOf(factor, settable(value, factor))} ${rises && inside <= spared ? 'is half a step above, since the next print is never quite the same' : 'keeps clear of it with 98 %'}`,
   };
 }
 

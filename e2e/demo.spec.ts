@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { axeFindings, choose, estimated, fitsAcross, kept, text, useDemo } from './steps';
+import { axeFindings, choose, estimated, fitsAcross, kept, lineBesideSpecimen, text, useDemo } from './steps';
 
 test('the demo way: from the finished trial to the tune sheet and its exports', async ({ page }) => {
   await useDemo(page);
@@ -11,6 +11,7 @@ test('the demo way: from the finished trial to the tune sheet and its exports', 
 
   // The settled value stands as a line across the tracks, with its reason and interval.
   await expect(page.locator('.pill')).toHaveText(/245 °C ±/);
+  expect((await lineBesideSpecimen(page)).from).toBeLessThan(2);
   await expect(page.getByText(/the combined score is highest there/)).toBeVisible();
   // Another rule moves it at once, and undo brings it back.
   await choose(page, 'Rule', 'highest before the fault');

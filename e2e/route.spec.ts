@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { axeFindings, choose, estimated, fill, fitsAcross, kept, text, useDemo } from './steps';
+import { axeFindings, choose, estimated, fill, fitsAcross, kept, lineBesideSpecimen, text, useDemo } from './steps';
 
 const rail = (page: Page) => page.locator('st-route-rail');
 const stage = (page: Page, name: string) =>
@@ -67,6 +67,10 @@ test('along the route through five stops, out of order with a reason, shaken by 
   await printed(page);
   for (const key of '01234432100') await page.keyboard.press(key);
   await settle(page);
+  // Between two levels, to a tenth of their step; the line of the value keeps off ribbons that do not lie at its height.
+  await expect(page.getByRole('button', { name: /^Settled: 0\.5[1-9] s/ })).toBeVisible();
+  const line = await lineBesideSpecimen(page);
+  expect(line.from).toBeGreaterThanOrEqual(line.width);
   await rail(page)
     .getByRole('link', { name: /^Pressure advance/ })
     .click();

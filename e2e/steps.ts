@@ -20,6 +20,13 @@ export const usePair = async (page: Page, name: RegExp) => {
   await page.getByRole('option', { name }).click();
 };
 
+/** How far right of the specimen’s left edge the line of the value begins, px, and how wide the specimen is drawn. */
+export async function lineBesideSpecimen(page: Page): Promise<{ from: number; width: number }> {
+  const line = (await page.locator('.chosen').boundingBox())!;
+  const drawing = (await page.locator('st-specimen-drawing').boundingBox())!;
+  return { from: line.x - drawing.x, width: drawing.width };
+}
+
 /** Waits until every change is in the browser's database. */
 export const kept = (page: Page) => expect(page.getByRole('button', { name: 'kept in this browser' })).toBeVisible();
 

@@ -116,7 +116,7 @@ describe('a stop', () => {
     keeper.save('printers', { ...printer, bed: { shape: 'round', diameter: 100, origin: 'centre' } });
     const { host } = open('pressure-advance');
     const ribbon = [...host.querySelectorAll('tbody tr')].find((r) => r.textContent.includes('Surge ribbon'))!;
-    expect(ribbon.textContent).toMatch(/\b[3-9] levels instead of 11: as many as this printer has room for\./);
+    expect(ribbon.textContent).toMatch(/(?<!\d)[3-9] levels instead of 11: as many as this printer has room for\./);
   });
   it('asks for a reason out of order, keeps it, and goes on', async () => {
     const { fixture, host, plan } = open('retraction');

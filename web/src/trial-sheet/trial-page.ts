@@ -256,7 +256,9 @@ export class TrialPage {
 
   protected readonly stageRows = computed(() => {
     const r = this.desk.record();
-    const reached = r?.settledOn ? 4 : (r?.prints.length ?? 0) > 0 ? 2 : 1;
+    const cells = this.desk.plan()?.cells ?? [];
+    const read = cells.length > 0 && cells.every((c) => r?.readings.some((x) => x.cells.includes(c.id)));
+    const reached = r?.settledOn ? 4 : read ? 3 : (r?.prints.length ?? 0) > 0 ? 2 : 1;
     const labels: Record<Stage, string> = { plan: 'Plan', print: 'Print', read: 'Read', settle: 'Settle' };
     return stages.map((id, i) => ({ id, label: labels[id], past: i < reached }));
   });

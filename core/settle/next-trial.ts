@@ -3,6 +3,7 @@ import { factorOf } from '#core/factors';
 import { levelsOf, MOST_LEVELS } from '#core/plan';
 import { allowedLevels, fitted, type Trial } from '#core/trial';
 import type { LevelCost } from './costs';
+import { settable } from './picks';
 import type { NoPick } from './rules';
 import type { Settled, Swept } from './settled';
 import { between, type Study } from './study';
@@ -54,9 +55,9 @@ export function withFiner(result: Settled, { trial }: Swept, { from, to }: { fro
 
 /** So many levels as even as can be set, the highest first. */
 function evenTrial(trial: Trial, from: number, to: number, count: number): Trial | null {
-  const { settable } = factorOf(trial.axes[0]!.factor)!;
+  const factor = factorOf(trial.axes[0]!.factor)!;
   const even = Array.from({ length: count }, (_, i) => to - ((to - from) * i) / (count - 1));
-  const levels = [...new Set(even.map((v) => rounded(Math.round(v / settable) * settable, 6)))];
+  const levels = [...new Set(even.map((v) => settable(v, factor)))];
   const raw = levelsOf({ mode: 'list', levels }, 'levels');
   return raw.ok ? nextTrial(trial, raw.value.levels) : null;
 }
